@@ -1,0 +1,3 @@
+"""Kite Sort: land cover classification of multispectral scenes, in the browser."""
+
+__version__ = "0.1.0"

@@ -1,0 +1,1 @@
+"""How right a map is."""

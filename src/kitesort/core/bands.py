@@ -1,0 +1,102 @@
+"""Band roles: the ``eo:common_name`` vocabulary of the STAC electro-optical extension.
+
+Source: STAC electro-optical extension v1.1, table "Common Band Names" (from memory; the ranges
+are the extension's, in micrometres).
+"""
+
+from dataclasses import dataclass
+from enum import StrEnum
+
+
+class Role(StrEnum):
+    """What a band sees; its position in a file never stands for it."""
+
+    COASTAL = "coastal"
+    BLUE = "blue"
+    GREEN = "green"
+    YELLOW = "yellow"
+    RED = "red"
+    REDEDGE = "rededge"
+    NIR = "nir"
+    NIR08 = "nir08"
+    NIR09 = "nir09"
+    CIRRUS = "cirrus"
+    SWIR16 = "swir16"
+    SWIR22 = "swir22"
+    PAN = "pan"
+
+
+RANGES_UM: dict[Role, tuple[float, float]] = {
+    Role.COASTAL: (0.40, 0.45),
+    Role.BLUE: (0.45, 0.53),
+    Role.GREEN: (0.51, 0.60),
+    Role.YELLOW: (0.58, 0.62),
+    Role.RED: (0.62, 0.69),
+    Role.REDEDGE: (0.69, 0.79),
+    Role.NIR: (0.76, 1.00),
+    Role.NIR08: (0.75, 0.90),
+    Role.NIR09: (0.85, 1.05),
+    Role.CIRRUS: (1.35, 1.40),
+    Role.SWIR16: (1.55, 1.75),
+    Role.SWIR22: (2.08, 2.35),
+    Role.PAN: (0.40, 1.00),
+}
+
+
+@dataclass(frozen=True)
+class Band:
+    """One band of a raster: role, centre wavelength in micrometres, native pixel size, file."""
+
+    role: str
+    wavelength_um: float | None = None
+    pixel_size: float | None = None
+    source: str = ""
+
+
+@dataclass(frozen=True)
+class Composite:
+    """Three roles for the red, green and blue channels of the screen."""
+
+    id: str
+    title: str
+    roles: tuple[str, str, str]
+    key: str
+
+
+COMPOSITES: tuple[Composite, ...] = (
+    Composite(
+        "true-colour",
+        "True colour",
+        ("red", "green", "blue"),
+        "As the eye sees it: water dark, vegetation green, bare ground pale.",
+    ),
+    Composite(
+        "near-infrared",
+        "Near infrared",
+        ("nir", "red", "green"),
+        "Green vegetation red, the denser the deeper; water black to blue; bare ground grey-green.",
+    ),
+    Composite(
+        "red-edge",
+        "Red edge",
+        ("nir", "rededge", "red"),
+        "Crops and grass differ in hue by vigour; water black; bare ground grey.",
+    ),
+    Composite(
+        "short-wave",
+        "Short wave",
+        ("swir16", "nir", "red"),
+        "Vegetation green, dry bare ground and stubble pink, wet ground and water dark blue.",
+    ),
+    Composite(
+        "ground-moisture",
+        "Ground moisture",
+        ("swir22", "swir16", "nir"),
+        "Dry stone and roofs orange, green vegetation blue, water and wet mud black.",
+    ),
+)
+
+
+def available_composites(roles: set[str]) -> list[Composite]:
+    """The named composites whose roles a scene really has."""
+    return [c for c in COMPOSITES if roles.issuperset(c.roles)]

@@ -1,0 +1,1 @@
+"""Supervised classifiers behind one protocol and one registry."""

@@ -1,0 +1,1 @@
+"""One file per classifier, found by its SPEC."""

@@ -1,0 +1,1 @@
+"""Turning digital numbers into physical values."""

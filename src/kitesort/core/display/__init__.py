@@ -1,0 +1,1 @@
+"""From values to pictures: stretches and tiles."""

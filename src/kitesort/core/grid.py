@@ -1,0 +1,159 @@
+"""The grid of a raster as one immutable value: CRS, affine transform and shape."""
+
+import math
+from collections.abc import Iterator
+from dataclasses import dataclass
+from functools import lru_cache
+
+import numpy as np
+import numpy.typing as npt
+from affine import Affine
+from pyproj import CRS, Geod
+
+from kitesort.core.errors import GridMismatchError, InputError
+
+SQUARE_METRES_PER_HECTARE = 10_000.0
+ALIGNMENT_TOLERANCE_PX = 0.01
+
+
+@dataclass(frozen=True)
+class Window:
+    """A rectangle of whole pixels: first row and column, height and width in pixels."""
+
+    row: int
+    col: int
+    height: int
+    width: int
+
+    @property
+    def slices(self) -> tuple[slice, slice]:
+        return slice(self.row, self.row + self.height), slice(self.col, self.col + self.width)
+
+    @property
+    def n_pixels(self) -> int:
+        return self.height * self.width
+
+
+@lru_cache(maxsize=64)
+def parse_crs(text: str) -> CRS:
+    """The CRS of an authority code or WKT; cached, since parsing is slow."""
+    return CRS.from_user_input(text)
+
+
+@dataclass(frozen=True)
+class Grid:
+    """CRS (authority code or WKT), north-up pixel-to-world transform, and shape in pixels.
+
+    The pixel at (row, col) covers [col, col + 1) × [row, row + 1); its centre is at + 0.5.
+    """
+
+    crs: str
+    transform: Affine
+    height: int
+    width: int
+
+    def __post_init__(self) -> None:
+        if self.transform.b or self.transform.d:
+            raise InputError(
+                "The raster is rotated against its coordinate system. Warp it to a north-up grid."
+            )
+        if self.height < 1 or self.width < 1:
+            raise InputError("The raster has no pixels.")
+
+    @property
+    def pixel_size(self) -> tuple[float, float]:
+        """Width and height of a pixel in CRS units, both positive."""
+        return abs(self.transform.a), abs(self.transform.e)
+
+    @property
+    def bounds(self) -> tuple[float, float, float, float]:
+        """Left, bottom, right, top in CRS units."""
+        left, top = self.pixel_to_world(0, 0)
+        right, bottom = self.pixel_to_world(self.height, self.width)
+        return left, bottom, right, top
+
+    @property
+    def is_geographic(self) -> bool:
+        return bool(parse_crs(self.crs).is_geographic)
+
+    def pixel_to_world(self, row: float, col: float) -> tuple[float, float]:
+        x, y = self.transform * (col, row)
+        return float(x), float(y)
+
+    def world_to_pixel(self, x: float, y: float) -> tuple[float, float]:
+        """Fractional (row, col); the floor of each is the pixel that holds the point."""
+        col, row = ~self.transform * (x, y)
+        return float(row), float(col)
+
+    def pixel_at(self, x: float, y: float) -> tuple[int, int] | None:
+        """(row, col) of the pixel that holds a point, None outside the grid."""
+        row, col = (math.floor(v) for v in self.world_to_pixel(x, y))
+        inside = 0 <= row < self.height and 0 <= col < self.width
+        return (row, col) if inside else None
+
+    @property
+    def whole(self) -> Window:
+        return Window(0, 0, self.height, self.width)
+
+    def window_of_bounds(self, bounds: tuple[float, float, float, float]) -> Window | None:
+        """Smallest window of whole pixels that holds the bounds, clipped; None when outside."""
+        left, bottom, right, top = bounds
+        row0, col0 = self.world_to_pixel(left, top)
+        row1, col1 = self.world_to_pixel(right, bottom)
+        first_row, first_col = max(math.floor(row0), 0), max(math.floor(col0), 0)
+        last_row, last_col = min(math.ceil(row1), self.height), min(math.ceil(col1), self.width)
+        if first_row >= last_row or first_col >= last_col:
+            return None
+        return Window(first_row, first_col, last_row - first_row, last_col - first_col)
+
+    def sub_grid(self, window: Window) -> "Grid":
+        transform = self.transform * Affine.translation(window.col, window.row)
+        return Grid(self.crs, transform, window.height, window.width)
+
+    def blocks(self, size: int) -> Iterator[Window]:
+        """Windows of at most size × size pixels that tile the grid, row by row."""
+        for row in range(0, self.height, size):
+            for col in range(0, self.width, size):
+                yield Window(row, col, min(size, self.height - row), min(size, self.width - col))
+
+    def row_areas_ha(self, window: Window) -> npt.NDArray[np.float64]:
+        """Area in hectares of one pixel in each row of a window, shape (rows,).
+
+        Projected CRS: pixel width × height in metres. Geographic CRS: on the CRS's ellipsoid.
+        """
+        crs = parse_crs(self.crs)
+        width, height = self.pixel_size
+        if not crs.is_geographic:
+            metres = float(crs.axis_info[0].unit_conversion_factor)
+            area = width * height * metres * metres
+            return np.full(window.height, area / SQUARE_METRES_PER_HECTARE)
+        geod = crs.get_geod() or Geod(ellps="WGS84")
+        areas = []
+        for row in range(window.row, window.row + window.height):
+            left, top = self.pixel_to_world(row, window.col)
+            bottom = self.pixel_to_world(row + 1, window.col)[1]
+            xs, ys = [left, left + width, left + width, left], [top, top, bottom, bottom]
+            areas.append(abs(geod.polygon_area_perimeter(xs, ys)[0]))
+        return np.asarray(areas) / SQUARE_METRES_PER_HECTARE
+
+    def require_same_as(self, other: "Grid") -> None:
+        """Raise GridMismatchError naming the first difference that matters."""
+        if parse_crs(self.crs) != parse_crs(other.crs):
+            raise GridMismatchError(
+                f"The coordinate systems differ: {self.crs} and {other.crs}. Reproject one first."
+            )
+        if not np.allclose(self.pixel_size, other.pixel_size, rtol=1e-6):
+            raise GridMismatchError(
+                f"The pixel sizes differ: {self.pixel_size[0]:g} and {other.pixel_size[0]:g}. "
+                "Choose which grid to keep."
+            )
+        row, col = self.world_to_pixel(*other.pixel_to_world(0, 0))
+        if max(abs(row), abs(col)) > ALIGNMENT_TOLERANCE_PX:
+            raise GridMismatchError(
+                "The grids start at different places. Bring one onto the other."
+            )
+        if (self.height, self.width) != (other.height, other.width):
+            raise GridMismatchError(
+                f"The grids differ in size: {self.height} × {self.width} and "
+                f"{other.height} × {other.width} rows and columns."
+            )

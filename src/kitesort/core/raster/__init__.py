@@ -1,0 +1,1 @@
+"""The Raster protocol and its sources; everything on the map is one of these."""

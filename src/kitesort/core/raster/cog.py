@@ -1,0 +1,276 @@
+"""Write rasters as Cloud Optimized GeoTIFF: complete and verified, or not at all."""
+
+import errno
+import json
+import os
+import shutil
+import warnings
+from collections.abc import Iterator, Mapping
+from concurrent.futures import Executor
+from contextlib import ExitStack, contextmanager
+from dataclasses import dataclass
+from pathlib import Path
+
+import numpy as np
+import numpy.typing as npt
+import rasterio
+from rasterio.errors import RasterioError
+from rasterio.shutil import copy as rasterio_copy
+
+from kitesort.core.engine import (
+    CancelCheck,
+    Progress,
+    ProgressCallback,
+    never_cancelled,
+    no_progress,
+    run_blocks,
+    thread_executor,
+)
+from kitesort.core.errors import DiskFullError, StorageError
+from kitesort.core.grid import Grid, Window
+from kitesort.core.raster.protocol import Raster
+
+NODATA_CODE = 0
+UNCLASSIFIED_CODE = 255
+TILE = 512
+MIN_FREE_BYTES = 32 * 2**20
+COMPUTE_SHARE = 0.9  # of a run's progress; the rest is overviews and the final layout
+
+
+@dataclass(frozen=True)
+class LegendEntry:
+    """A class as it is written into a file: code 1 to 255, name, colour as #rrggbb."""
+
+    code: int
+    name: str
+    colour: str
+
+    @property
+    def rgb(self) -> tuple[int, int, int]:
+        text = self.colour.lstrip("#")
+        return int(text[0:2], 16), int(text[2:4], 16), int(text[4:6], 16)
+
+
+@dataclass(frozen=True)
+class ClassMapResult:
+    """Pixels and hectares per code, over the whole map, code 0 (no data) included."""
+
+    pixels: dict[int, int]
+    hectares: dict[int, float]
+
+
+def classification_metadata(legend: tuple[LegendEntry, ...]) -> str:
+    """``classification:classes`` of the open STAC classification extension, as JSON."""
+    classes = [
+        {"value": e.code, "name": e.name, "color_hint": e.colour.lstrip("#").upper()}
+        for e in legend
+    ]
+    nodata = {"value": NODATA_CODE, "name": "No data", "nodata": True}
+    return json.dumps([nodata, *classes], ensure_ascii=False)
+
+
+def write_class_map(
+    raster: Raster,
+    legend: tuple[LegendEntry, ...],
+    path: Path,
+    *,
+    tags: Mapping[str, str] | None = None,
+    executor: Executor | None = None,
+    block_size: int = 1024,
+    progress: ProgressCallback = no_progress,
+    is_cancelled: CancelCheck = never_cancelled,
+) -> ClassMapResult:
+    """Compute a one-band raster of class codes and keep it at ``path``.
+
+    Written beside the target under a temporary name, verified, then moved into place; on any
+    error the target is untouched and nothing temporary stays.
+
+    Raises
+    ------
+    DiskFullError, StorageError, CancelledError
+    """
+    grid = raster.grid
+    pixels = np.zeros(256, np.int64)
+    hectares = np.zeros(256, np.float64)
+
+    def compute(window: Window) -> npt.NDArray[np.uint8]:
+        return _codes(raster, window)
+
+    def consume(window: Window, codes: npt.NDArray[np.uint8]) -> None:
+        dataset.write(
+            codes,
+            1,
+            window=rasterio.windows.Window(window.col, window.row, window.width, window.height),
+        )
+        row_counts = _count_rows(codes)
+        pixels[:] += row_counts.sum(axis=0)
+        hectares[:] += grid.row_areas_ha(window) @ row_counts
+
+    def scaled(p: Progress) -> None:
+        progress(Progress(p.done * COMPUTE_SHARE, p.seconds_left))
+
+    require_space(path.parent, grid.whole.n_pixels)
+    with (
+        temporary_beside(path) as working,
+        temporary_beside(path) as final,
+        storage_errors(path),
+    ):
+        if True:
+            with ExitStack() as stack:
+                dataset = stack.enter_context(_create(working, grid))
+                pool = executor or stack.enter_context(thread_executor())
+                run_blocks(
+                    grid,
+                    compute,
+                    consume,
+                    pool,
+                    block_size=block_size,
+                    progress=scaled,
+                    is_cancelled=is_cancelled,
+                )
+                _describe(dataset, legend, tags or {})
+            _build_overviews(working, grid)
+            rasterio_copy(
+                working,
+                final,
+                driver="COG",
+                COMPRESS="DEFLATE",
+                BLOCKSIZE=TILE,
+                BIGTIFF="IF_SAFER",
+                OVERVIEWS="FORCE_USE_EXISTING",
+                NUM_THREADS="ALL_CPUS",
+            )
+            _verify(final, grid, legend)
+            put_in_place(final, path)
+    progress(Progress(1.0, 0.0))
+    used = np.flatnonzero(pixels)
+    return ClassMapResult(
+        {int(c): int(pixels[c]) for c in used}, {int(c): float(hectares[c]) for c in used}
+    )
+
+
+def _codes(raster: Raster, window: Window) -> npt.NDArray[np.uint8]:
+    block = raster.read(window)
+    codes = block.values[0].astype(np.uint8)
+    codes[~block.valid] = NODATA_CODE
+    return codes
+
+
+def _count_rows(codes: npt.NDArray[np.uint8]) -> npt.NDArray[np.int64]:
+    """Pixels per row and code, shape (rows, 256)."""
+    offset = np.arange(codes.shape[0], dtype=np.int64)[:, None] * 256
+    counts = np.bincount((codes + offset).ravel(), minlength=codes.shape[0] * 256)
+    return counts.reshape(codes.shape[0], 256)
+
+
+def _create(path: Path, grid: Grid) -> rasterio.io.DatasetWriter:
+    return rasterio.open(
+        path,
+        "w",
+        driver="GTiff",
+        height=grid.height,
+        width=grid.width,
+        count=1,
+        dtype="uint8",
+        crs=grid.crs,
+        transform=grid.transform,
+        nodata=NODATA_CODE,
+        tiled=True,
+        blockxsize=TILE,
+        blockysize=TILE,
+        compress="deflate",
+        zlevel=1,
+        bigtiff="if_safer",
+    )
+
+
+def _describe(
+    dataset: rasterio.io.DatasetWriter, legend: tuple[LegendEntry, ...], tags: Mapping[str, str]
+) -> None:
+    colours = {code: (0, 0, 0, 0) for code in range(256)}
+    colours |= {entry.code: (*entry.rgb, 255) for entry in legend}
+    dataset.write_colormap(1, colours)
+    dataset.set_band_description(1, "class")
+    dataset.update_tags(**{"classification:classes": classification_metadata(legend)}, **tags)
+    dataset.update_tags(1, **{f"class_{e.code}": e.name for e in legend})
+
+
+def _build_overviews(path: Path, grid: Grid) -> None:
+    factors = [2**k for k in range(1, 12) if max(grid.height, grid.width) / 2**k >= TILE / 2]
+    if factors:
+        options = {"COMPRESS_OVERVIEW": "DEFLATE", "GDAL_NUM_THREADS": "ALL_CPUS"}
+        with rasterio.Env(**options), rasterio.open(path, "r+") as dataset:
+            dataset.build_overviews(factors, rasterio.enums.Resampling.mode)
+
+
+def _verify(path: Path, grid: Grid, legend: tuple[LegendEntry, ...]) -> None:
+    """Open what was written as a stranger would, and compare."""
+    with rasterio.open(path) as dataset:
+        colours = dataset.colormap(1)
+        good = (
+            (dataset.height, dataset.width) == (grid.height, grid.width)
+            and dataset.transform == grid.transform
+            and dataset.nodata == NODATA_CODE
+            and all(colours[e.code][:3] == e.rgb for e in legend)
+            and dataset.tags().get("classification:classes") == classification_metadata(legend)
+        )
+        dataset.read(1, window=rasterio.windows.Window(0, grid.height - 1, grid.width, 1))
+    if not good:
+        raise StorageError(f"{path.name} was written but does not read back as it should.")
+
+
+@contextmanager
+def temporary_beside(path: Path) -> Iterator[Path]:
+    """A free temporary name beside the target; whatever is there afterwards is removed."""
+    name = path.with_name(f".{path.stem}.{os.getpid()}.{os.urandom(4).hex()}.part.tif")
+    try:
+        yield name
+    finally:
+        name.unlink(missing_ok=True)
+
+
+def put_in_place(temporary: Path, path: Path) -> None:
+    """Flush to disk, then rename: readers see the old file or the whole new one."""
+    with temporary.open("rb") as handle:
+        os.fsync(handle.fileno())
+    temporary.replace(path)
+
+
+def require_space(folder: Path, n_bytes: int) -> None:
+    """Refuse to start what cannot fit.
+
+    Raises
+    ------
+    DiskFullError
+    """
+    free = shutil.disk_usage(folder).free
+    if free < n_bytes + MIN_FREE_BYTES:
+        raise _disk_full(folder)
+
+
+@contextmanager
+def storage_errors(path: Path) -> Iterator[None]:
+    """Say in words what the raster library or the system reported while writing."""
+    try:
+        with warnings.catch_warnings():
+            warnings.simplefilter("ignore", rasterio.errors.NotGeoreferencedWarning)
+            yield
+    except RasterioError as error:
+        if shutil.disk_usage(path.parent).free < MIN_FREE_BYTES:
+            raise _disk_full(path.parent) from error
+        raise StorageError(
+            f"{path.name} could not be written. Nothing half-written was kept; "
+            "look at the free space and the rights of the data folder, then run it again."
+        ) from error
+    except OSError as error:
+        if error.errno in (errno.ENOSPC, errno.EDQUOT, errno.EFBIG):
+            raise _disk_full(path.parent) from error
+        raise
+
+
+def _disk_full(folder: Path) -> DiskFullError:
+    free = shutil.disk_usage(folder).free / 2**20
+    return DiskFullError(
+        f"The disk is full: {free:,.0f} MiB left in the data folder. "
+        "Nothing was written and nothing is lost; make room and run it again."
+    )

@@ -1,0 +1,183 @@
+"""Bands of one file on disk, read through rasterio under an explicit list of drivers."""
+
+import hashlib
+import threading
+import warnings
+from collections import OrderedDict
+from dataclasses import dataclass
+from functools import cached_property
+from pathlib import Path
+
+import numpy as np
+import numpy.typing as npt
+import rasterio
+from rasterio.enums import Resampling
+from rasterio.errors import NotGeoreferencedWarning, RasterioError, RasterioIOError
+
+from kitesort.core.bands import Band
+from kitesort.core.errors import InputError, UnreadableFileError
+from kitesort.core.grid import Grid, Window
+from kitesort.core.raster.protocol import Block, Shape, band_positions
+
+DRIVERS = ("GTiff", "JP2OpenJPEG")
+MAX_OPEN_PER_THREAD = 96
+# Never look for side files, never touch the network: only the named file is read.
+GDAL_OPTIONS = {
+    "GDAL_DISABLE_READDIR_ON_OPEN": "EMPTY_DIR",
+    "GDAL_PAM_ENABLED": "NO",
+    "GDAL_CACHEMAX": 256,
+    "GDAL_HTTP_MAX_RETRY": "0",
+}
+
+_open_files = threading.local()
+
+
+def open_dataset(path: str, overview_level: int | None = None) -> rasterio.DatasetReader:
+    """This thread's open handle of a file (rasterio handles must not be shared by threads)."""
+    cache: OrderedDict[tuple[str, int, int | None], rasterio.DatasetReader]
+    cache = _open_files.__dict__.setdefault("cache", OrderedDict())
+    try:
+        key = (path, Path(path).stat().st_mtime_ns, overview_level)
+    except OSError as error:
+        raise UnreadableFileError(f"{Path(path).name} is not there any more.") from error
+    if key in cache:
+        cache.move_to_end(key)
+        return cache[key]
+    if len(cache) >= MAX_OPEN_PER_THREAD:
+        cache.popitem(last=False)[1].close()
+    cache[key] = _open(path, overview_level)
+    return cache[key]
+
+
+def _open(path: str, overview_level: int | None) -> rasterio.DatasetReader:
+    options = {} if overview_level is None else {"overview_level": overview_level}
+    try:
+        with rasterio.Env(**GDAL_OPTIONS), warnings.catch_warnings():
+            warnings.simplefilter("ignore", NotGeoreferencedWarning)
+            return rasterio.open(path, driver=list(DRIVERS), **options)
+    except RasterioError as error:
+        raise UnreadableFileError(
+            f"{Path(path).name} cannot be read as a GeoTIFF or JPEG 2000 picture. "
+            "It may be cut short or of another format; deliver it again."
+        ) from error
+
+
+@dataclass(frozen=True)
+class FileRaster:
+    """Bands of one file. ``roles`` name the file's bands in order.
+
+    ``nodata`` overrides the file's own; ``saturated`` marks values that are not measurements.
+    """
+
+    path: str
+    band_info: tuple[Band, ...]
+    nodata: float | None = None
+    saturated: float | None = None
+
+    @cached_property
+    def grid(self) -> Grid:
+        dataset = open_dataset(self.path)
+        if dataset.crs is None:
+            raise InputError(f"{Path(self.path).name} has no coordinate system. Give it one first.")
+        code = dataset.crs.to_epsg()
+        crs = f"EPSG:{code}" if code else dataset.crs.to_wkt()
+        return Grid(crs, dataset.transform, dataset.height, dataset.width)
+
+    @property
+    def bands(self) -> tuple[Band, ...]:
+        return self.band_info
+
+    @property
+    def fingerprint(self) -> str:
+        stat = Path(self.path).stat()
+        text = f"{self.path}|{stat.st_mtime_ns}|{stat.st_size}|{self.nodata}|{self.saturated}"
+        return hashlib.blake2s(text.encode(), digest_size=8).hexdigest()
+
+    @cached_property
+    def _factors(self) -> tuple[int, ...]:
+        """Decimation factors of the overviews inside the file."""
+        return tuple(open_dataset(self.path).overviews(1))
+
+    def read(
+        self, window: Window, roles: tuple[str, ...] | None = None, shape: Shape | None = None
+    ) -> Block:
+        rows = window.row + np.array([0.0, window.height])
+        cols = window.col + np.array([0.0, window.width])
+        out = shape or (window.height, window.width)
+        return self.read_span((rows[0], rows[1]), (cols[0], cols[1]), out, roles)
+
+    def read_span(
+        self,
+        rows: tuple[float, float],
+        cols: tuple[float, float],
+        shape: Shape,
+        roles: tuple[str, ...] | None = None,
+    ) -> Block:
+        """Nearest-neighbour samples of a span of fractional rows and columns.
+
+        Samples whose centre lies outside the file are not valid.
+        """
+        indexes = [p + 1 for p in band_positions(self.band_info, roles)]
+        step = min((rows[1] - rows[0]) / shape[0], (cols[1] - cols[0]) / shape[1])
+        level, factor = self._level_for(step)
+        row_at, row_inside = _sample_positions(rows, shape[0], self.grid.height, factor)
+        col_at, col_inside = _sample_positions(cols, shape[1], self.grid.width, factor)
+        raw = _read_samples(self.path, level, indexes, row_at, col_at, step / factor)
+        inside = row_inside[:, None] & col_inside[None, :]
+        return self._to_block(raw, inside)
+
+    def _level_for(self, step: float) -> tuple[int | None, int]:
+        """Coarsest overview that is not coarser than the step, and its factor (1 for none)."""
+        usable = [i for i, factor in enumerate(self._factors) if factor <= step * 1.001]
+        return (usable[-1], self._factors[usable[-1]]) if usable else (None, 1)
+
+    def _to_block(self, raw: npt.NDArray[np.generic], inside: npt.NDArray[np.bool_]) -> Block:
+        values = raw.astype(np.float32)
+        valid = inside & np.isfinite(values).all(axis=0)
+        nodata = open_dataset(self.path).nodata if self.nodata is None else self.nodata
+        for marker in (nodata, self.saturated):
+            if marker is not None and np.isfinite(marker):
+                valid &= (values != np.float32(marker)).all(axis=0)
+        return Block(values, valid)
+
+
+def _sample_positions(
+    span: tuple[float, float], n: int, size: int, factor: int
+) -> tuple[npt.NDArray[np.int64], npt.NDArray[np.bool_]]:
+    """Source index of each of n sample centres along one axis, and whether it is inside."""
+    centres = span[0] + (np.arange(n) + 0.5) * ((span[1] - span[0]) / n)
+    inside = (centres >= 0) & (centres < size)
+    level_size = -(-size // factor)
+    positions = np.floor(centres / factor).astype(np.int64)
+    return np.clip(positions, 0, level_size - 1), inside
+
+
+def _read_samples(
+    path: str,
+    level: int | None,
+    indexes: list[int],
+    row_at: npt.NDArray[np.int64],
+    col_at: npt.NDArray[np.int64],
+    step: float,
+) -> npt.NDArray[np.generic]:
+    dataset = open_dataset(path, level)
+    row_at, col_at = np.minimum(row_at, dataset.height - 1), np.minimum(col_at, dataset.width - 1)
+    r0, c0 = int(row_at[0]), int(col_at[0])
+    height, width = int(row_at[-1]) - r0 + 1, int(col_at[-1]) - c0 + 1
+    window = rasterio.windows.Window(c0, r0, width, height)
+    try:
+        with rasterio.Env(**GDAL_OPTIONS):
+            if step > 2:  # no overview is coarse enough: let the driver decimate, in its own memory
+                shape = (len(indexes), len(row_at), len(col_at))
+                return dataset.read(
+                    indexes, window=window, out_shape=shape, resampling=Resampling.nearest
+                )
+            raw = dataset.read(indexes, window=window)
+    except RasterioIOError as error:
+        raise UnreadableFileError(
+            f"{Path(path).name} is damaged or cut short: part of it cannot be read. "
+            "Deliver it again."
+        ) from error
+    if raw.shape[1:] == (len(row_at), len(col_at)):
+        return raw
+    return raw[:, (row_at - r0)[:, None], (col_at - c0)[None, :]]

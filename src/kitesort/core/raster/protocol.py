@@ -1,0 +1,71 @@
+"""What every raster can do: hand out any window at any resolution, with its validity."""
+
+from dataclasses import dataclass
+from typing import Protocol, runtime_checkable
+
+import numpy as np
+import numpy.typing as npt
+
+from kitesort.core.bands import Band
+from kitesort.core.errors import MissingRoleError
+from kitesort.core.grid import Grid, Window
+
+Float32Array = npt.NDArray[np.float32]
+BoolArray = npt.NDArray[np.bool_]
+Shape = tuple[int, int]
+
+
+@dataclass(frozen=True)
+class Block:
+    """Values (band, row, col) float32 and validity (row, col): True where all bands are usable."""
+
+    values: Float32Array
+    valid: BoolArray
+
+
+@runtime_checkable
+class Raster(Protocol):
+    """A grid and named bands that can be asked for any window at any resolution."""
+
+    @property
+    def grid(self) -> Grid: ...
+
+    @property
+    def bands(self) -> tuple[Band, ...]: ...
+
+    @property
+    def fingerprint(self) -> str:
+        """Changes whenever the pixels could change; for caches and entity tags."""
+        ...
+
+    def read(
+        self, window: Window, roles: tuple[str, ...] | None = None, shape: Shape | None = None
+    ) -> Block:
+        """Values of the named bands (all when None) in the order asked for.
+
+        ``window`` lies inside the grid; ``shape`` (rows, cols) is smaller than the window for
+        coarse views, nearest neighbour from overviews. Pure: the same call, the same pixels.
+        """
+        ...
+
+
+def roles_of(raster: Raster) -> tuple[str, ...]:
+    return tuple(band.role for band in raster.bands)
+
+
+def band_positions(bands: tuple[Band, ...], roles: tuple[str, ...] | None) -> list[int]:
+    """Positions of the named roles, all when None.
+
+    Raises
+    ------
+    MissingRoleError : a role that no band has.
+    """
+    have = [band.role for band in bands]
+    if roles is None:
+        return list(range(len(have)))
+    missing = [role for role in roles if role not in have]
+    if missing:
+        raise MissingRoleError(
+            f"The scene has no band with the role {', '.join(missing)}. It has {', '.join(have)}."
+        )
+    return [have.index(role) for role in roles]

@@ -1,0 +1,1 @@
+"""Training sites: from drawn shapes to pixels and class statistics."""

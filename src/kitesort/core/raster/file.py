@@ -19,7 +19,14 @@ from kitesort.core.errors import InputError, UnreadableFileError
 from kitesort.core.grid import Grid, Window
 from kitesort.core.raster.protocol import Block, Shape, band_positions
 
-DRIVERS = ("GTiff", "JP2OpenJPEG")
+# The only drivers ever used, by the first bytes of the file; the name of a file proves nothing.
+DRIVERS = {
+    b"II*\0": "GTiff",
+    b"MM\0*": "GTiff",
+    b"II+\0": "GTiff",
+    b"MM\0+": "GTiff",
+    b"\0\0\0\x0c": "JP2OpenJPEG",
+}
 MAX_OPEN_PER_THREAD = 96
 # Never look for side files, never touch the network: only the named file is read.
 GDAL_OPTIONS = {
@@ -52,9 +59,13 @@ def open_dataset(path: str, overview_level: int | None = None) -> rasterio.Datas
 def _open(path: str, overview_level: int | None) -> rasterio.DatasetReader:
     options = {} if overview_level is None else {"overview_level": overview_level}
     try:
+        with Path(path).open("rb") as handle:
+            driver = DRIVERS.get(handle.read(4))
+        if driver is None:
+            raise RasterioError("neither TIFF nor JPEG 2000")
         with rasterio.Env(**GDAL_OPTIONS), warnings.catch_warnings():
             warnings.simplefilter("ignore", NotGeoreferencedWarning)
-            return rasterio.open(path, driver=list(DRIVERS), **options)
+            return rasterio.open(path, driver=driver, **options)
     except RasterioError as error:
         raise UnreadableFileError(
             f"{Path(path).name} cannot be read as a GeoTIFF or JPEG 2000 picture. "

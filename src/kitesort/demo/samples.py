@@ -68,7 +68,8 @@ def _ring(
     n = int(rng.integers(4, 7))
     angles = np.linspace(0, 2 * np.pi, n, endpoint=False) + rng.uniform(0, np.pi)
     radius = half * rng.uniform(0.85, 1.2, n)
-    return centre + 0.5 + np.column_stack([radius * np.sin(angles), radius * np.cos(angles)])
+    around = np.column_stack([radius * np.sin(angles), radius * np.cos(angles)])
+    return np.asarray(centre + 0.5 + around, np.float64)
 
 
 def _covers_only(ring: npt.NDArray[np.float64], inside: Mask) -> bool:

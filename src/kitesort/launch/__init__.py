@@ -1,1 +1,1 @@
-
+"""Start everything on one machine: database, demo study, worker, server."""

@@ -1,1 +1,1 @@
-
+"""Durable background work: queued in PostgreSQL, done by the worker."""

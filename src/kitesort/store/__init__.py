@@ -1,1 +1,1 @@
-
+"""The study's records in PostgreSQL and its files on disk."""

@@ -145,7 +145,9 @@ def _invert_covariance(
             "covariance cannot be inverted. Draw more sites of it, or leave a band out."
         )
     covariance = s.covariance * np.outer(scale, scale)
-    return np.linalg.inv(covariance), float(np.linalg.slogdet(covariance)[1])
+    return np.asarray(np.linalg.inv(covariance), np.float64), float(
+        np.linalg.slogdet(covariance)[1]
+    )
 
 
 SPEC = ClassifierSpec(

@@ -1,0 +1,75 @@
+"""Classifiers, runs and their news."""
+
+from collections.abc import AsyncIterator
+
+from fastapi import APIRouter, Request
+from fastapi.responses import StreamingResponse
+
+from kitesort.api.schemas import ClassifierOut, RunCreate, RunOut
+from kitesort.core.classify.registry import CLASSIFIERS
+from kitesort.core.recipe import collect_samples, require_enough_pixels, train
+from kitesort.runs.feed import RunFeed
+from kitesort.runs.queue import RunQueue
+from kitesort.store import runs
+from kitesort.store.rasters import usable_scene
+from kitesort.store.records import Run
+from kitesort.store.studies import get_study
+from kitesort.store.training import make_recipe
+
+router = APIRouter(tags=["runs"])
+
+
+@router.get("/classifiers")
+def get_classifiers() -> list[ClassifierOut]:
+    return [
+        ClassifierOut(
+            id=spec.id,
+            title=spec.title,
+            good_for=spec.good_for,
+            source=spec.source,
+            settings_schema=spec.settings.model_json_schema(),
+        )
+        for spec in CLASSIFIERS.values()
+    ]
+
+
+@router.post("/studies/{study_id}/runs", status_code=201)
+def create_run(request: Request, study_id: int, body: RunCreate) -> RunOut:
+    """Queue a classification of the whole scene, after training once to see that it can be done."""
+    get_study(study_id)
+    recipe = make_recipe(study_id, body.scene_id, tuple(body.roles), body.method, body.settings)
+    samples, _ = collect_samples(recipe, usable_scene(recipe.scene_id))
+    require_enough_pixels(samples, recipe)
+    train(recipe, samples)
+    queue: RunQueue = request.app.state.queue
+    return _run_out(queue.submit(study_id, f"Classifying {recipe.scene_name}", recipe))
+
+
+@router.get("/studies/{study_id}/runs")
+def get_runs(study_id: int) -> list[RunOut]:
+    return [_run_out(run) for run in runs.list_runs(study_id)]
+
+
+@router.post("/runs/{run_id}/cancel")
+def cancel_run(run_id: int) -> RunOut:
+    return _run_out(runs.request_cancel(run_id))
+
+
+@router.get("/events", response_class=StreamingResponse)
+async def get_events(request: Request) -> StreamingResponse:
+    """Server-sent events: one message for every step of every run."""
+    feed: RunFeed = request.app.state.feed
+
+    async def lines() -> AsyncIterator[str]:
+        yield "retry: 2000\n\n"
+        async for message in feed.subscribe():
+            yield f"event: run\ndata: {message}\n\n" if message else ": alive\n\n"
+
+    return StreamingResponse(
+        lines(), media_type="text/event-stream", headers={"Cache-Control": "no-store"}
+    )
+
+
+def _run_out(run: Run) -> RunOut:
+    values = run.model_dump(include=set(RunOut.model_fields))
+    return RunOut(**values, method=run.recipe.method, settings=run.recipe.settings)

@@ -1,0 +1,225 @@
+"""What goes over the wire where a store record does not fit as it is."""
+
+from datetime import date, datetime
+from typing import Any
+
+from pydantic import BaseModel, ConfigDict, Field
+
+from kitesort.store.records import RunState
+
+
+class In(BaseModel):
+    """Bodies are strict: what is not known is refused."""
+
+    model_config = ConfigDict(extra="forbid")
+
+
+class GridOut(BaseModel):
+    crs: str
+    rows: int
+    columns: int
+    pixel_size: float
+    extent: tuple[float, float, float, float] = Field(description="left, bottom, right, top")
+    n_levels: int
+    tile_size: int
+
+
+class BandOut(BaseModel):
+    role: str
+    wavelength_um: float
+    resolution_m: float
+    file: str
+
+
+class CompositeOut(BaseModel):
+    id: str
+    title: str
+    roles: tuple[str, str, str]
+    key: str
+
+
+class SceneOut(BaseModel):
+    id: int
+    title: str
+    sensor: str
+    acquired: date
+    sun_elevation_deg: float
+    grid: GridOut
+    bands: list[BandOut]
+    composites: list[CompositeOut]
+    default_roles: list[str]
+    excluded: list[str]
+    usable_share: float
+
+
+class StudyPatch(In):
+    name: str | None = Field(None, min_length=1, max_length=120)
+    view: dict[str, Any] | None = None
+
+
+class ClassCreate(In):
+    name: str = Field(min_length=1, max_length=80)
+    colour: str | None = None
+    description: str = Field("", max_length=400)
+
+
+class ClassPatch(In):
+    name: str | None = Field(None, min_length=1, max_length=80)
+    colour: str | None = None
+    description: str | None = Field(None, max_length=400)
+
+
+class SiteCreate(In):
+    class_id: int
+    geometry: dict[str, Any]
+    note: str = Field("", max_length=400)
+
+
+class SitePatch(In):
+    class_id: int | None = None
+    geometry: dict[str, Any] | None = None
+    note: str | None = Field(None, max_length=400)
+
+
+class SiteOut(BaseModel):
+    """``problem`` says in words why a site takes no part; it is kept all the same."""
+
+    id: int
+    class_id: int
+    geometry: dict[str, Any]
+    note: str
+    n_pixels: int
+    n_covered: int
+    problem: str | None
+
+
+class EditStateOut(BaseModel):
+    undo: str | None
+    redo: str | None
+
+
+class ClassTrainingOut(BaseModel):
+    code: int
+    n_sites: int
+    n_pixels: int
+    mean: list[float]
+    standard_deviation: list[float]
+    left_out: bool
+
+
+class PairOut(BaseModel):
+    codes: tuple[int, int]
+    jeffries_matusita: float
+
+
+class TrainingOut(BaseModel):
+    """``version`` changes with every site or class; ``problem``: why no map can be made yet."""
+
+    version: str
+    roles: list[str]
+    usual_minimum: int
+    classes: list[ClassTrainingOut]
+    pairs: list[PairOut]
+    problem: str | None
+
+
+class ClassifierOut(BaseModel):
+    id: str
+    title: str
+    good_for: str
+    source: str
+    settings_schema: dict[str, Any]
+
+
+class RunCreate(In):
+    scene_id: int
+    roles: list[str] = Field(min_length=1, max_length=64)
+    method: str = "maximum-likelihood"
+    settings: dict[str, Any] = Field(default_factory=dict)
+
+
+class RunOut(BaseModel):
+    id: int
+    title: str
+    state: RunState
+    percent: float
+    seconds_left: float | None
+    log: list[str]
+    problem: str | None
+    layer_id: int | None
+    created_at: datetime
+    finished_at: datetime | None
+    method: str
+    settings: dict[str, Any]
+
+
+class LegendOut(BaseModel):
+    code: int
+    name: str
+    colour: str
+    pixels: int
+    hectares: float
+    percent: float = Field(description="of the classified pixels, no data not counted")
+
+
+class LayerPatch(In):
+    name: str = Field(min_length=1, max_length=120)
+
+
+class LayerOut(BaseModel):
+    id: int
+    scene_id: int
+    name: str
+    sentence: str
+    method: str
+    roles: list[str]
+    n_sites: int
+    legend: list[LegendOut]
+    nodata_pixels: int
+    seconds: float
+    created_at: datetime
+    up_to_date: bool
+    grid: GridOut
+
+
+class ProportionOut(BaseModel):
+    value: float | None
+    low: float | None
+    high: float | None
+
+
+class PointOut(BaseModel):
+    id: int
+    x: float
+    y: float
+    reference_code: int
+    mapped_code: int
+
+
+class AccuracyOut(BaseModel):
+    """Rows as mapped, columns as found on the ground."""
+
+    codes: list[int]
+    names: list[str]
+    colours: list[str]
+    counts: list[list[int]]
+    n_points: int
+    n_without_map: int
+    overall: ProportionOut
+    producers: list[ProportionOut]
+    users: list[ProportionOut]
+    kappa: float | None
+    points: list[PointOut]
+
+
+class ReadoutOut(BaseModel):
+    """What lies under a point; ``values`` by role, None where not valid."""
+
+    row: int
+    column: int
+    longitude: float
+    latitude: float
+    values: dict[str, float | None]
+    usable: bool
+    live_code: int | None
+    layer_codes: dict[int, int]

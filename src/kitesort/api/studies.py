@@ -1,0 +1,24 @@
+"""Studies and what the browser wants to find again."""
+
+from fastapi import APIRouter
+
+from kitesort.api.schemas import StudyPatch
+from kitesort.store import studies
+from kitesort.store.records import Study
+
+router = APIRouter(tags=["studies"])
+
+
+@router.get("/studies")
+def get_studies() -> list[Study]:
+    return studies.list_studies()
+
+
+@router.get("/studies/{study_id}")
+def get_study(study_id: int) -> Study:
+    return studies.get_study(study_id)
+
+
+@router.patch("/studies/{study_id}")
+def update_study(study_id: int, body: StudyPatch) -> Study:
+    return studies.update_study(study_id, name=body.name, view=body.view)

@@ -1,0 +1,192 @@
+"""Classes, sites, training state and the live class map."""
+
+from typing import Annotated
+
+from fastapi import APIRouter, Query, Request, Response
+
+from kitesort.api.pictures import IMMUTABLE, picture_response
+from kitesort.api.schemas import (
+    ClassCreate,
+    ClassPatch,
+    ClassTrainingOut,
+    EditStateOut,
+    PairOut,
+    SiteCreate,
+    SiteOut,
+    SitePatch,
+    TrainingOut,
+)
+from kitesort.core.classify.raster import class_map_raster
+from kitesort.core.display.tile import read_tile, render_classes
+from kitesort.core.errors import NotFoundError, SiteError
+from kitesort.core.training.site import parse_site
+from kitesort.core.training.statistics import USUAL_MINIMUM_PER_BAND
+from kitesort.store import edits, scheme, sites
+from kitesort.store.rasters import scene_record, usable_scene
+from kitesort.store.readout import default_roles
+from kitesort.store.records import LandClass, Site
+from kitesort.store.studies import get_study
+from kitesort.store.training import (
+    TrainingState,
+    hardest_pairs,
+    remembered_state,
+    site_summary,
+    training_state,
+)
+
+router = APIRouter(tags=["training"])
+RolesQuery = Annotated[str, Query(description="roles with commas between; empty: the usual ones")]
+
+
+@router.get("/studies/{study_id}/classes")
+def get_classes(study_id: int) -> list[LandClass]:
+    get_study(study_id)
+    return scheme.list_classes(study_id)
+
+
+@router.post("/studies/{study_id}/classes", status_code=201)
+def create_class(study_id: int, body: ClassCreate) -> LandClass:
+    return scheme.create_class(study_id, body.name, body.colour, body.description)
+
+
+@router.patch("/classes/{class_id}")
+def update_class(class_id: int, body: ClassPatch) -> LandClass:
+    return scheme.update_class(class_id, body.model_dump(exclude_none=True))
+
+
+@router.delete("/classes/{class_id}", status_code=204)
+def delete_class(class_id: int) -> None:
+    scheme.delete_class(class_id)
+
+
+@router.get("/studies/{study_id}/sites")
+def get_sites(study_id: int, scene_id: int) -> list[SiteOut]:
+    return [_site_out(site, scene_id) for site in sites.list_sites(study_id)]
+
+
+@router.post("/studies/{study_id}/sites", status_code=201)
+def create_site(study_id: int, scene_id: int, body: SiteCreate) -> SiteOut:
+    """Keep a drawn outline; one that cannot be used is kept too and says why."""
+    get_study(study_id)
+    _require_outline(body.geometry)
+    (site,) = sites.create_sites(study_id, [(body.class_id, body.geometry, body.note)])
+    return _site_out(site, scene_id)
+
+
+@router.patch("/sites/{site_id}")
+def update_site(site_id: int, scene_id: int, body: SitePatch) -> SiteOut:
+    if body.geometry is not None:
+        _require_outline(body.geometry)
+    return _site_out(sites.update_site(site_id, body.model_dump(exclude_none=True)), scene_id)
+
+
+@router.delete("/sites/{site_id}", status_code=204)
+def delete_site(site_id: int) -> None:
+    sites.delete_site(site_id)
+
+
+@router.get("/studies/{study_id}/edits")
+def get_edits(study_id: int) -> EditStateOut:
+    return EditStateOut.model_validate(edits.edit_state(study_id), from_attributes=True)
+
+
+@router.post("/studies/{study_id}/undo")
+def undo_edit(study_id: int) -> EditStateOut:
+    return EditStateOut.model_validate(edits.undo(study_id), from_attributes=True)
+
+
+@router.post("/studies/{study_id}/redo")
+def redo_edit(study_id: int) -> EditStateOut:
+    return EditStateOut.model_validate(edits.redo(study_id), from_attributes=True)
+
+
+@router.get("/studies/{study_id}/training")
+def get_training(study_id: int, scene_id: int, roles: RolesQuery = "") -> TrainingOut:
+    get_study(study_id)
+    return _training_out(training_state(study_id, scene_id, _parse_roles(scene_id, roles)))
+
+
+@router.get(
+    "/studies/{study_id}/live/{version}/{level}/{row}/{col}.png",
+    response_class=Response,
+    responses={200: {"content": {"image/png": {}}}},
+)
+def get_live_tile(
+    request: Request,
+    study_id: int,
+    version: str,
+    level: int,
+    row: int,
+    col: int,
+    scene_id: int,
+    roles: RolesQuery = "",
+) -> Response:
+    """A tile of the class map as it would come out with the sites of this version."""
+    state = remembered_state(version) or training_state(
+        study_id, scene_id, _parse_roles(scene_id, roles)
+    )
+    if state.version != version or state.model is None:
+        raise NotFoundError("The training sites have changed since; ask for the new version.")
+    raster = class_map_raster(usable_scene(state.recipe.scene_id), state.model, version)
+    colours = {entry.code: (*entry.rgb, 255) for entry in state.recipe.legend}
+
+    def make() -> bytes:
+        return render_classes(read_tile(raster, level, row, col, ("class",)), colours)
+
+    key = f"{raster.fingerprint}|{level}|{row}|{col}"
+    return picture_response(request, key, make, IMMUTABLE)
+
+
+def _parse_roles(scene_id: int, text: str) -> tuple[str, ...]:
+    wanted = tuple(role for role in text.split(",") if role)
+    return wanted or default_roles(scene_record(scene_id).delivery)
+
+
+def _require_outline(geometry: dict[str, object]) -> None:
+    """Refuse what is no outline at all; one that crosses itself is kept and can be mended."""
+    try:
+        parse_site(geometry)
+    except SiteError as error:
+        if type(error) is SiteError:
+            raise
+
+
+def _site_out(site: Site, scene_id: int) -> SiteOut:
+    roles = default_roles(scene_record(scene_id).delivery)
+    n_pixels, n_covered, problem = site_summary(scene_id, roles, site.geometry)
+    return SiteOut(
+        id=site.id,
+        class_id=site.class_id,
+        geometry=site.geometry,
+        note=site.note,
+        n_pixels=n_pixels,
+        n_covered=n_covered,
+        problem=problem,
+    )
+
+
+def _training_out(state: TrainingState) -> TrainingOut:
+    n_sites: dict[int, int] = {}
+    for site in state.recipe.sites:
+        n_sites[site.code] = n_sites.get(site.code, 0) + 1
+    classes = []
+    for c in state.recipe.classes:
+        s = state.statistics.get(c.code)
+        classes.append(
+            ClassTrainingOut(
+                code=c.code,
+                n_sites=n_sites.get(c.code, 0),
+                n_pixels=s.n_pixels if s else 0,
+                mean=s.mean.tolist() if s else [],
+                standard_deviation=s.standard_deviation.tolist() if s else [],
+                left_out=c.code in state.left_out,
+            )
+        )
+    return TrainingOut(
+        version=state.version,
+        roles=list(state.recipe.roles),
+        usual_minimum=USUAL_MINIMUM_PER_BAND * len(state.recipe.roles),
+        classes=classes,
+        pairs=[PairOut(codes=(a, b), jeffries_matusita=v) for a, b, v in hardest_pairs(state)],
+        problem=state.problem,
+    )

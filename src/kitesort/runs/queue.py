@@ -1,0 +1,60 @@
+"""The queue: runs are handed over by id, at most one waiting job per run."""
+
+import procrastinate
+from procrastinate.exceptions import AlreadyEnqueued
+from procrastinate.psycopg_connector import PsycopgConnector
+from procrastinate.sync_psycopg_connector import SyncPsycopgConnector
+
+from kitesort.core.recipe import ClassMapRecipe
+from kitesort.runs.classify import classify_run
+from kitesort.store.database import db, transaction
+from kitesort.store.records import Run
+from kitesort.store.runs import create_run, fail_run
+
+QUEUE = "kitesort"
+TASK = "kitesort.classify"
+
+
+class RunQueue:
+    """The side that hands runs over; safe to use from several threads."""
+
+    def __init__(self, conninfo: str) -> None:
+        self._app = procrastinate.App(connector=SyncPsycopgConnector(conninfo=conninfo))
+
+    def open(self) -> "RunQueue":
+        self._app.open()
+        if not _has_schema():
+            self._app.schema_manager.apply_schema()
+        return self
+
+    def close(self) -> None:
+        self._app.close()
+
+    def submit(self, study_id: int, title: str, recipe: ClassMapRecipe) -> Run:
+        """Record a run and queue it."""
+        run = create_run(study_id, title, recipe)
+        try:
+            self.enqueue(run.id)
+        except procrastinate.exceptions.ProcrastinateException:
+            fail_run(run.id, "The run could not be queued. Start it again.")
+            raise
+        return run
+
+    def enqueue(self, run_id: int) -> None:
+        job = self._app.configure_task(TASK, queue=QUEUE, queueing_lock=f"run-{run_id}")
+        try:
+            job.defer(run_id=run_id)
+        except AlreadyEnqueued:
+            return
+
+
+def make_worker_app(conninfo: str) -> procrastinate.App:
+    """The side that does the work."""
+    app = procrastinate.App(connector=PsycopgConnector(conninfo=conninfo))
+    app.task(name=TASK, queue=QUEUE)(classify_run)
+    return app
+
+
+def _has_schema() -> bool:
+    with transaction():
+        return bool(db.execute_sql("SELECT to_regclass('procrastinate_jobs')").fetchone()[0])

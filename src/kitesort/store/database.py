@@ -1,0 +1,61 @@
+"""One pooled connection per thread, opened inside store functions and nowhere else."""
+
+import os
+from collections.abc import Iterator
+from contextlib import contextmanager
+from pathlib import Path
+
+import peewee
+from playhouse.postgres_ext import PooledPsycopg3Database
+
+db = PooledPsycopg3Database(None, max_connections=32, stale_timeout=300, timeout=20)
+
+MIGRATIONS = Path(__file__).parent / "migrations"
+
+
+def dsn() -> str:
+    """Where the database is, as the start command or the tests have set it."""
+    return os.environ["KITESORT_DATABASE"]
+
+
+def connect_database(address: str) -> None:
+    """Point the store at a database; ``address`` is a libpq connection string."""
+    from psycopg.conninfo import conninfo_to_dict
+
+    parts = {k: v for k, v in conninfo_to_dict(address).items() if v is not None}
+    db.init(parts.pop("dbname"), **parts)
+
+
+@contextmanager
+def transaction() -> Iterator[None]:
+    """This thread's connection with a transaction; nested uses join the outer one."""
+    opened = db.is_closed()
+    if opened:
+        db.connect()
+    try:
+        with db.atomic():
+            yield
+    finally:
+        if opened:
+            db.close()
+
+
+def migrate() -> list[str]:
+    """Apply what is missing of ``migrations/*.sql`` in order; return the names applied."""
+    applied = []
+    with transaction():
+        db.execute_sql("SELECT pg_advisory_xact_lock(7461)")
+        db.execute_sql(
+            "CREATE TABLE IF NOT EXISTS migration (name text PRIMARY KEY, "
+            "applied_at timestamptz NOT NULL DEFAULT now())"
+        )
+        done = {row[0] for row in db.execute_sql("SELECT name FROM migration").fetchall()}
+        for path in sorted(MIGRATIONS.glob("*.sql")):
+            if path.name not in done:
+                db.execute_sql(path.read_text("utf-8"))
+                db.execute_sql("INSERT INTO migration (name) VALUES (%s)", (path.name,))
+                applied.append(path.name)
+    return applied
+
+
+DatabaseError = peewee.DatabaseError

@@ -1,0 +1,29 @@
+"""The data folder: where kept layers lie, and what may be swept away."""
+
+import os
+from pathlib import Path
+
+STRAY_PATTERN = ".*.part.tif"
+
+
+def data_folder() -> Path:
+    return Path(os.environ.get("KITESORT_DATA", "data")).resolve()
+
+
+def layer_folder() -> Path:
+    folder = data_folder() / "layers"
+    folder.mkdir(parents=True, exist_ok=True)
+    return folder
+
+
+def layer_path(name: str) -> Path:
+    """Absolute path of a kept layer's file from the name in its row."""
+    return layer_folder() / name
+
+
+def sweep_strays(known: set[str]) -> int:
+    """Remove half-written and unreferenced files; only call while no run is at work."""
+    strays = [p for p in layer_folder().iterdir() if p.is_file() and p.name not in known]
+    for path in strays:
+        path.unlink(missing_ok=True)
+    return len(strays)

@@ -1,0 +1,108 @@
+"""The tables as peewee models; only the store's own modules touch them."""
+
+import peewee as pw
+from playhouse.postgres_ext import BinaryJSONField, DateTimeTZField
+
+from kitesort.store.database import db
+
+
+class Table(pw.Model):
+    id = pw.AutoField()
+
+    class Meta:
+        database = db
+        legacy_table_names = False
+
+
+class StudyRow(Table):
+    name = pw.TextField()
+    view = BinaryJSONField(default=dict, index=False)
+    created_at = DateTimeTZField(constraints=[pw.SQL("DEFAULT now()")])
+
+    class Meta:
+        table_name = "study"
+
+
+class SceneRow(Table):
+    study_id = pw.IntegerField()
+    title = pw.TextField()
+    delivery = BinaryJSONField(index=False)
+
+    class Meta:
+        table_name = "scene"
+
+
+class ClassRow(Table):
+    study_id = pw.IntegerField()
+    code = pw.IntegerField()
+    name = pw.TextField()
+    colour = pw.TextField()
+    description = pw.TextField(default="")
+
+    class Meta:
+        table_name = "land_class"
+
+
+class SiteRow(Table):
+    study_id = pw.IntegerField()
+    class_id = pw.IntegerField()
+    geometry = BinaryJSONField(index=False)
+    note = pw.TextField(default="")
+
+    class Meta:
+        table_name = "site"
+
+
+class PointRow(Table):
+    study_id = pw.IntegerField()
+    x = pw.DoubleField()
+    y = pw.DoubleField()
+    class_code = pw.IntegerField()
+
+    class Meta:
+        table_name = "reference_point"
+
+
+class LayerRow(Table):
+    study_id = pw.IntegerField()
+    scene_id = pw.IntegerField()
+    name = pw.TextField()
+    recipe = BinaryJSONField(index=False)
+    path = pw.TextField()
+    pixels = BinaryJSONField(index=False)
+    hectares = BinaryJSONField(index=False)
+    seconds = pw.DoubleField()
+    removed = pw.BooleanField(default=False)
+    created_at = DateTimeTZField(constraints=[pw.SQL("DEFAULT now()")])
+
+    class Meta:
+        table_name = "layer"
+
+
+class RunRow(Table):
+    study_id = pw.IntegerField()
+    title = pw.TextField()
+    recipe = BinaryJSONField(index=False)
+    state = pw.TextField(default="waiting")
+    percent = pw.DoubleField(default=0)
+    seconds_left = pw.DoubleField(null=True)
+    log = BinaryJSONField(default=list, index=False)
+    problem = pw.TextField(null=True)
+    layer_id = pw.IntegerField(null=True)
+    cancel_requested = pw.BooleanField(default=False)
+    attempts = pw.IntegerField(default=0)
+    created_at = DateTimeTZField(constraints=[pw.SQL("DEFAULT now()")])
+    finished_at = DateTimeTZField(null=True)
+
+    class Meta:
+        table_name = "run"
+
+
+class EditRow(Table):
+    study_id = pw.IntegerField()
+    title = pw.TextField()
+    changes = BinaryJSONField(index=False)
+    undone = pw.BooleanField(default=False)
+
+    class Meta:
+        table_name = "edit"

@@ -1,0 +1,89 @@
+"""Frozen records that the store hands out; the only shapes that leave it."""
+
+from datetime import datetime
+from typing import Any, Literal
+
+from pydantic import BaseModel, ConfigDict
+
+from kitesort.core.delivery import DeliveredScene
+from kitesort.core.recipe import ClassMapRecipe
+
+RunState = Literal["waiting", "running", "done", "failed", "cancelled"]
+
+
+class Record(BaseModel):
+    model_config = ConfigDict(frozen=True, from_attributes=True)
+
+
+class Study(Record):
+    """``view`` is what the browser wants to find again: panes, centre, readout."""
+
+    id: int
+    name: str
+    view: dict[str, Any]
+
+
+class Scene(Record):
+    id: int
+    study_id: int
+    title: str
+    delivery: DeliveredScene
+
+
+class LandClass(Record):
+    id: int
+    study_id: int
+    code: int
+    name: str
+    colour: str
+    description: str
+
+
+class Site(Record):
+    """Outline as GeoJSON geometry in the CRS of the study's scenes."""
+
+    id: int
+    study_id: int
+    class_id: int
+    geometry: dict[str, Any]
+    note: str
+
+
+class ReferencePoint(Record):
+    id: int
+    x: float
+    y: float
+    class_code: int
+
+
+class Layer(Record):
+    """A kept class map; ``pixels`` and ``hectares`` by class code, 0 is no data."""
+
+    id: int
+    study_id: int
+    scene_id: int
+    name: str
+    recipe: ClassMapRecipe
+    path: str
+    pixels: dict[int, int]
+    hectares: dict[int, float]
+    seconds: float
+    removed: bool
+    created_at: datetime
+
+
+class Run(Record):
+    id: int
+    study_id: int
+    title: str
+    recipe: ClassMapRecipe
+    state: RunState
+    percent: float
+    seconds_left: float | None
+    log: list[str]
+    problem: str | None
+    layer_id: int | None
+    cancel_requested: bool
+    attempts: int
+    created_at: datetime
+    finished_at: datetime | None

@@ -1,0 +1,67 @@
+"""Training sites as they were drawn."""
+
+from collections.abc import Sequence
+from typing import Any
+
+from kitesort.store.database import transaction
+from kitesort.store.edits import Change, apply_edit, next_id
+from kitesort.store.models import ClassRow, SiteRow
+from kitesort.store.records import LandClass, Site
+from kitesort.store.studies import fetch
+
+
+def list_sites(study_id: int) -> list[Site]:
+    with transaction():
+        rows = SiteRow.select().where(SiteRow.study_id == study_id).order_by(SiteRow.id)
+        return [Site.model_validate(row) for row in rows]
+
+
+def get_site(site_id: int) -> Site:
+    return fetch(SiteRow, Site, site_id, "The site")
+
+
+def create_sites(study_id: int, drawn: Sequence[tuple[int, dict[str, Any], str]]) -> list[Site]:
+    """Add sites (class id, geometry, note) as one edit.
+
+    Raises
+    ------
+    NotFoundError : a class that does not exist.
+    """
+    names = {c: fetch(ClassRow, LandClass, c, "The class").name for c, _, _ in drawn}
+    title = f"Draw a site of {next(iter(names.values()))}"
+    if len(drawn) > 1:
+        title = f"Add {len(drawn)} sites"
+    with transaction():
+        changes = [
+            Change(
+                "site",
+                next_id("site"),
+                None,
+                {"study_id": study_id, "class_id": c, "geometry": geometry, "note": note},
+            )
+            for c, geometry, note in drawn
+        ]
+        apply_edit(study_id, title, changes)
+    return [get_site(change.id) for change in changes]
+
+
+def update_site(site_id: int, values: dict[str, Any]) -> Site:
+    """Change outline, class or note.
+
+    Raises
+    ------
+    NotFoundError
+    """
+    old = get_site(site_id)
+    if "class_id" in values:
+        fetch(ClassRow, LandClass, values["class_id"], "The class")
+    before = {key: getattr(old, key) for key in values}
+    title = "Reshape a site" if "geometry" in values else "Change a site"
+    apply_edit(old.study_id, title, [Change("site", site_id, before, values)])
+    return get_site(site_id)
+
+
+def delete_site(site_id: int) -> None:
+    old = get_site(site_id)
+    row = old.model_dump(exclude={"id"})
+    apply_edit(old.study_id, "Delete a site", [Change("site", site_id, row, None)])

@@ -1,0 +1,100 @@
+"""Studies, their scenes and their reference points."""
+
+from collections.abc import Sequence
+from typing import Any, TypeVar
+
+import peewee as pw
+
+from kitesort.core.delivery import DeliveredScene
+from kitesort.core.errors import DuplicateNameError, NotFoundError
+from kitesort.store.database import transaction
+from kitesort.store.models import PointRow, SceneRow, StudyRow, Table
+from kitesort.store.records import Record, ReferencePoint, Scene, Study
+
+R = TypeVar("R", bound=Record)
+
+
+def fetch(table: type[Table], record: type[R], row_id: int, what: str) -> R:
+    """One row by id as a record.
+
+    Raises
+    ------
+    NotFoundError
+    """
+    with transaction():
+        row = table.get_or_none(table.id == row_id)
+    if row is None:
+        raise NotFoundError(f"{what} is not there any more. Reload to see what is.")
+    return record.model_validate(row)
+
+
+def list_studies() -> list[Study]:
+    with transaction():
+        return [Study.model_validate(row) for row in StudyRow.select().order_by(StudyRow.id)]
+
+
+def get_study(study_id: int) -> Study:
+    return fetch(StudyRow, Study, study_id, "The study")
+
+
+def create_study(name: str) -> Study:
+    with transaction():
+        if StudyRow.get_or_none(StudyRow.name == name):
+            raise DuplicateNameError(f"There is a study called “{name}” already.")
+        return Study.model_validate(StudyRow.create(name=name))
+
+
+def update_study(
+    study_id: int, *, name: str | None = None, view: dict[str, Any] | None = None
+) -> Study:
+    """Change the name, the view, or both.
+
+    Raises
+    ------
+    NotFoundError, DuplicateNameError
+    """
+    changes: dict[str, Any] = {}
+    if name is not None:
+        changes["name"] = name
+    if view is not None:
+        changes["view"] = view
+    get_study(study_id)
+    if changes:
+        try:
+            with transaction():
+                StudyRow.update(changes).where(StudyRow.id == study_id).execute()
+        except pw.IntegrityError as error:
+            raise DuplicateNameError(f"There is a study called “{name}” already.") from error
+    return get_study(study_id)
+
+
+def add_scene(study_id: int, title: str, delivery: DeliveredScene) -> Scene:
+    with transaction():
+        row = SceneRow.create(
+            study_id=study_id, title=title, delivery=delivery.model_dump(mode="json")
+        )
+        return Scene.model_validate(row)
+
+
+def list_scenes(study_id: int) -> list[Scene]:
+    with transaction():
+        rows = SceneRow.select().where(SceneRow.study_id == study_id)
+        scenes = [Scene.model_validate(row) for row in rows]
+    return sorted(scenes, key=lambda scene: scene.delivery.acquired)
+
+
+def get_scene(scene_id: int) -> Scene:
+    return fetch(SceneRow, Scene, scene_id, "The scene")
+
+
+def add_points(study_id: int, points: Sequence[tuple[float, float, int]]) -> None:
+    """Reference points (x, y, class code) in the CRS of the study's scenes."""
+    rows = [{"study_id": study_id, "x": x, "y": y, "class_code": c} for x, y, c in points]
+    with transaction():
+        PointRow.insert_many(rows).execute()
+
+
+def list_points(study_id: int) -> list[ReferencePoint]:
+    with transaction():
+        rows = PointRow.select().where(PointRow.study_id == study_id).order_by(PointRow.id)
+        return [ReferencePoint.model_validate(row) for row in rows]

@@ -1,0 +1,181 @@
+"""The present training state of a study: pixels per class, hard pairs, and the live classifier."""
+
+import json
+from collections import OrderedDict
+from dataclasses import dataclass
+from functools import lru_cache
+from threading import Lock
+from typing import Any
+
+import numpy as np
+
+from kitesort.core.classify.protocol import TrainedClassifier, TrainingSamples
+from kitesort.core.classify.registry import CLASSIFIERS
+from kitesort.core.delivery import DEFAULT_EXCLUDED
+from kitesort.core.errors import InputError, SingularCovarianceError, SiteError, TrainingError
+from kitesort.core.raster.protocol import Raster, band_positions
+from kitesort.core.recipe import (
+    ClassMapRecipe,
+    PixelReader,
+    RecipeClass,
+    RecipeSite,
+    collect_samples,
+    read_site,
+    train,
+)
+from kitesort.core.training.separability import jeffries_matusita
+from kitesort.core.training.site import SitePixels
+from kitesort.core.training.statistics import ClassStatistics
+from kitesort.store.rasters import scene_record, usable_scene
+from kitesort.store.scheme import list_classes
+from kitesort.store.sites import list_sites
+
+LIVE_METHOD = "maximum-likelihood"
+KEPT_STATES = 32
+
+
+@dataclass(frozen=True)
+class TrainingState:
+    """Samples and statistics by class code; ``model`` is None when ``problem`` says why."""
+
+    recipe: ClassMapRecipe
+    samples: TrainingSamples | None
+    statistics: dict[int, ClassStatistics]
+    left_out: tuple[int, ...]
+    model: TrainedClassifier | None
+    problem: str | None
+
+    @property
+    def version(self) -> str:
+        return self.recipe.fingerprint
+
+
+def make_recipe(
+    study_id: int,
+    scene_id: int,
+    roles: tuple[str, ...],
+    method: str = LIVE_METHOD,
+    settings: dict[str, Any] | None = None,
+    seed: int = 0,
+) -> ClassMapRecipe:
+    """The recipe of a class map from the study's sites as they are now.
+
+    Raises
+    ------
+    NotFoundError : no such scene or method. MissingRoleError : a role the scene has not.
+    """
+    scene = scene_record(scene_id)
+    if scene.study_id != study_id:
+        raise InputError("The scene belongs to another study.")
+    band_positions(usable_scene(scene_id).bands, roles)
+    if not roles:
+        raise InputError("Choose at least one band.")
+    code_of = {c.id: c.code for c in list_classes(study_id)}
+    return ClassMapRecipe(
+        scene_id=scene_id,
+        scene_name=scene.title,
+        excluded=DEFAULT_EXCLUDED,
+        roles=roles,
+        classes=tuple(
+            RecipeClass(code=c.code, name=c.name, colour=c.colour) for c in list_classes(study_id)
+        ),
+        sites=tuple(
+            RecipeSite(code=code_of[s.class_id], geometry=s.geometry) for s in list_sites(study_id)
+        ),
+        method=method,
+        method_version=CLASSIFIERS[method].version,
+        settings=settings or {},
+        seed=seed,
+    )
+
+
+def training_state(study_id: int, scene_id: int, roles: tuple[str, ...]) -> TrainingState:
+    """Where training stands now; remembered by the recipe's fingerprint."""
+    recipe = make_recipe(study_id, scene_id, roles)
+    state = _states.get(recipe.fingerprint)
+    if state is None:
+        state = _compute_state(recipe, usable_scene(scene_id))
+        _states.put(state)
+    return state
+
+
+def remembered_state(version: str) -> TrainingState | None:
+    """A state computed before, without asking the database."""
+    return _states.get(version)
+
+
+def site_summary(
+    scene_id: int, roles: tuple[str, ...], geometry: dict[str, Any]
+) -> tuple[int, int, str | None]:
+    """Valid pixels, covered pixels, and in words why a site takes no part."""
+    try:
+        pixels = _remembering_reader(scene_id)(usable_scene(scene_id), geometry, roles)
+    except SiteError as error:
+        return 0, 0, error.sentence
+    return pixels.n_valid, pixels.n_covered, None
+
+
+def hardest_pairs(state: TrainingState) -> list[tuple[int, int, float]]:
+    """Pairs of class codes with their Jeffries-Matusita value, worst first."""
+    pairs = []
+    codes = [c for c in state.statistics if c not in state.left_out]
+    for i, a in enumerate(codes):
+        for b in codes[i + 1 :]:
+            try:
+                value = jeffries_matusita(state.statistics[a], state.statistics[b])
+            except SingularCovarianceError:
+                continue
+            pairs.append((a, b, value))
+    return sorted(pairs, key=lambda pair: pair[2])
+
+
+def _compute_state(recipe: ClassMapRecipe, raster: Raster) -> TrainingState:
+    try:
+        samples, _ = collect_samples(recipe, raster, _remembering_reader(recipe.scene_id))
+    except TrainingError as error:
+        return TrainingState(recipe, None, {}, (), None, error.sentence)
+    statistics = samples.statistics()
+    n_needed = len(recipe.roles) + 1
+    left_out = tuple(c for c, s in statistics.items() if s.n_pixels < n_needed)
+    keep = ~np.isin(samples.codes, left_out)
+    used = TrainingSamples(samples.values[keep], samples.codes[keep], samples.roles, samples.names)
+    try:
+        model, problem = train(recipe, used), None
+    except InputError as error:
+        model, problem = None, error.sentence
+    return TrainingState(recipe, samples, statistics, left_out, model, problem)
+
+
+def _remembering_reader(scene_id: int) -> PixelReader:
+    """Reads a site's pixels once; a redrawn site is another site."""
+
+    def read(_: Raster, geometry: dict[str, Any], roles: tuple[str, ...]) -> SitePixels:
+        return _site_pixels_by_text(scene_id, json.dumps(geometry, sort_keys=True), roles)
+
+    return read
+
+
+@lru_cache(maxsize=4096)
+def _site_pixels_by_text(scene_id: int, geometry: str, roles: tuple[str, ...]) -> SitePixels:
+    return read_site(usable_scene(scene_id), json.loads(geometry), roles)
+
+
+class _StateMemory:
+    """The newest training states by version, shared by threads."""
+
+    def __init__(self) -> None:
+        self._states: OrderedDict[str, TrainingState] = OrderedDict()
+        self._lock = Lock()
+
+    def get(self, version: str) -> TrainingState | None:
+        with self._lock:
+            return self._states.get(version)
+
+    def put(self, state: TrainingState) -> None:
+        with self._lock:
+            self._states[state.version] = state
+            while len(self._states) > KEPT_STATES:
+                self._states.popitem(last=False)
+
+
+_states = _StateMemory()

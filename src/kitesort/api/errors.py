@@ -1,13 +1,14 @@
 """From typed errors to RFC 9457 problem details, in one table."""
 
 import logging
+from collections.abc import Callable
 from http import HTTPStatus
 from typing import Any
 
 from fastapi import FastAPI, Request
 from fastapi.exceptions import RequestValidationError
 from fastapi.responses import JSONResponse
-from peewee import OperationalError
+from peewee import DataError, IntegrityError, OperationalError
 from pydantic import BaseModel
 from starlette.exceptions import HTTPException
 
@@ -23,6 +24,31 @@ STATUS: dict[type[errors.KiteSortError], HTTPStatus] = {
     errors.ConflictError: HTTPStatus.CONFLICT,
     errors.StorageError: HTTPStatus.INSUFFICIENT_STORAGE,
     errors.CancelledError: HTTPStatus.CONFLICT,
+}
+# Errors of the libraries below us, where they are the user's business at all.
+FOREIGN: dict[type[Exception], tuple[HTTPStatus, str, str]] = {
+    OperationalError: (
+        HTTPStatus.SERVICE_UNAVAILABLE,
+        "database",
+        "The database does not answer just now. Nothing is lost; try again in a moment.",
+    ),
+    IntegrityError: (
+        HTTPStatus.CONFLICT,
+        "collision",
+        "That does not fit what is there now: it was changed elsewhere at the same moment. "
+        "Nothing was written; reload and try again.",
+    ),
+    DataError: (
+        HTTPStatus.UNPROCESSABLE_ENTITY,
+        "impossible-value",
+        "A number or text in the request is out of bounds. Nothing was written.",
+    ),
+    Exception: (
+        HTTPStatus.INTERNAL_SERVER_ERROR,
+        "unforeseen",
+        "Something unexpected went wrong in the server. Nothing half-done was kept; "
+        "its log says more.",
+    ),
 }
 MEDIA_TYPE = "application/problem+json"
 
@@ -62,14 +88,18 @@ def add_error_handlers(app: FastAPI) -> None:
     def _http(_: Request, error: HTTPException) -> JSONResponse:
         return problem_response(HTTPStatus(error.status_code), "http", str(error.detail))
 
-    @app.exception_handler(OperationalError)
-    def _database(_: Request, error: OperationalError) -> JSONResponse:
-        log.error("Database out of reach: %s", error)
-        return problem_response(
-            HTTPStatus.SERVICE_UNAVAILABLE,
-            "database",
-            "The database does not answer just now. Nothing is lost; try again in a moment.",
-        )
+    for kind, (status, code, sentence) in FOREIGN.items():
+        app.add_exception_handler(kind, _foreign_handler(status, code, sentence))
+
+
+def _foreign_handler(
+    status: HTTPStatus, code: str, sentence: str
+) -> Callable[[Request, Exception], JSONResponse]:
+    def handle(request: Request, error: Exception) -> JSONResponse:
+        log.error("%s %s: %s", request.method, request.url.path, error, exc_info=error)
+        return problem_response(status, code, sentence)
+
+    return handle
 
 
 def _first_sentence(details: Any) -> str:

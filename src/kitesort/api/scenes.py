@@ -7,7 +7,7 @@ import numpy as np
 from fastapi import APIRouter, Query, Request, Response
 
 from kitesort.api.pictures import picture_response
-from kitesort.api.schemas import BandOut, CompositeOut, GridOut, ReadoutOut, SceneOut
+from kitesort.api.schemas import BandOut, CompositeOut, ExtentOut, GridOut, ReadoutOut, SceneOut
 from kitesort.core.bands import available_composites
 from kitesort.core.delivery import DEFAULT_EXCLUDED
 from kitesort.core.display.tile import TILE_SIZE, TileScheme, read_tile, render_composite
@@ -21,12 +21,13 @@ router = APIRouter(tags=["scenes"])
 
 
 def grid_out(grid: Grid) -> GridOut:
+    left, bottom, right, top = grid.bounds
     return GridOut(
         crs=grid.crs,
         rows=grid.height,
         columns=grid.width,
         pixel_size=grid.pixel_size[0],
-        extent=grid.bounds,
+        extent=ExtentOut(left=left, bottom=bottom, right=right, top=top),
         n_levels=TileScheme(grid).n_levels,
         tile_size=TILE_SIZE,
     )
@@ -45,7 +46,9 @@ def _scene_out(scene_id: int) -> SceneOut:
         grid=grid_out(shown_scene(scene_id).grid),
         bands=[BandOut.model_validate(b, from_attributes=True) for b in delivery.bands],
         composites=[
-            CompositeOut.model_validate(c, from_attributes=True)
+            CompositeOut(
+                id=c.id, title=c.title, key=c.key, red=c.roles[0], green=c.roles[1], blue=c.roles[2]
+            )
             for c in available_composites(set(delivery.roles))
         ],
         default_roles=list(default_roles(delivery)),

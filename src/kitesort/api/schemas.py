@@ -14,12 +14,21 @@ class In(BaseModel):
     model_config = ConfigDict(extra="forbid")
 
 
+class ExtentOut(BaseModel):
+    """In the units of the grid's CRS."""
+
+    left: float
+    bottom: float
+    right: float
+    top: float
+
+
 class GridOut(BaseModel):
     crs: str
     rows: int
     columns: int
     pixel_size: float
-    extent: tuple[float, float, float, float] = Field(description="left, bottom, right, top")
+    extent: ExtentOut
     n_levels: int
     tile_size: int
 
@@ -34,7 +43,9 @@ class BandOut(BaseModel):
 class CompositeOut(BaseModel):
     id: str
     title: str
-    roles: tuple[str, str, str]
+    red: str
+    green: str
+    blue: str
     key: str
 
 
@@ -108,7 +119,8 @@ class ClassTrainingOut(BaseModel):
 
 
 class PairOut(BaseModel):
-    codes: tuple[int, int]
+    code: int
+    other_code: int
     jeffries_matusita: float
 
 
@@ -194,6 +206,13 @@ class PointOut(BaseModel):
     y: float
     reference_code: int
     mapped_code: int
+
+
+class ReferencePointOut(BaseModel):
+    id: int
+    x: float
+    y: float
+    class_code: int
 
 
 class AccuracyOut(BaseModel):

@@ -2,7 +2,7 @@
 
 from fastapi import APIRouter
 
-from kitesort.api.schemas import StudyPatch
+from kitesort.api.schemas import ReferencePointOut, StudyPatch
 from kitesort.store import studies
 from kitesort.store.records import Study
 
@@ -22,3 +22,13 @@ def get_study(study_id: int) -> Study:
 @router.patch("/studies/{study_id}")
 def update_study(study_id: int, body: StudyPatch) -> Study:
     return studies.update_study(study_id, name=body.name, view=body.view)
+
+
+@router.get("/studies/{study_id}/points")
+def get_points(study_id: int) -> list[ReferencePointOut]:
+    """The study's reference points; they check and never train."""
+    studies.get_study(study_id)
+    return [
+        ReferencePointOut.model_validate(point, from_attributes=True)
+        for point in studies.list_points(study_id)
+    ]

@@ -187,6 +187,8 @@ def _training_out(state: TrainingState) -> TrainingOut:
         roles=list(state.recipe.roles),
         usual_minimum=USUAL_MINIMUM_PER_BAND * len(state.recipe.roles),
         classes=classes,
-        pairs=[PairOut(codes=(a, b), jeffries_matusita=v) for a, b, v in hardest_pairs(state)],
+        pairs=[
+            PairOut(code=a, other_code=b, jeffries_matusita=v) for a, b, v in hardest_pairs(state)
+        ],
         problem=state.problem,
     )

@@ -8,6 +8,7 @@ from typing import Any
 from kitesort.core.delivery import METADATA_SUFFIX, read_delivery
 from kitesort.demo.generate import PLANS, SEED, STUDY_NAME, generate_demo
 from kitesort.store.database import transaction
+from kitesort.store.edits import forget_edits
 from kitesort.store.scheme import create_class
 from kitesort.store.sites import create_sites
 from kitesort.store.studies import (
@@ -68,7 +69,8 @@ def install_study(folder: Path) -> int:
         add_points(
             study.id, [(*f["geometry"]["coordinates"], f["properties"]["code"]) for f in points]
         )
-        update_study(study.id, view={"scene_id": scene_ids["summer"]})
+        forget_edits(study.id)
+        update_study(study.id, view={"sceneId": scene_ids["summer"]})
     return study.id
 
 

@@ -88,6 +88,12 @@ def redo(study_id: int) -> EditState:
         return edit_state(study_id)
 
 
+def forget_edits(study_id: int) -> None:
+    """Make what there is the beginning, so that undo does not reach behind it."""
+    with transaction():
+        EditRow.delete().where(EditRow.study_id == study_id).execute()
+
+
 def edit_state(study_id: int) -> EditState:
     with transaction():
         newest, undone = _newest(study_id), _oldest_undone(study_id)

@@ -34,6 +34,7 @@ NODATA_CODE = 0
 UNCLASSIFIED_CODE = 255
 TILE = 512
 MIN_FREE_BYTES = 32 * 2**20
+CLASSES_TAG = "classification_classes"  # a colon in a tag's name would cut it short
 COMPUTE_SHARE = 0.9  # of a run's progress; the rest is overviews and the final layout
 
 
@@ -60,7 +61,7 @@ class ClassMapResult:
 
 
 def classification_metadata(legend: tuple[LegendEntry, ...]) -> str:
-    """``classification:classes`` of the open STAC classification extension, as JSON."""
+    """The legend as JSON, worded like ``classification:classes`` of the open STAC extension."""
     classes = [
         {"value": e.code, "name": e.name, "color_hint": e.colour.lstrip("#").upper()}
         for e in legend
@@ -90,70 +91,80 @@ def write_class_map(
     DiskFullError, StorageError, CancelledError
     """
     grid = raster.grid
-    pixels = np.zeros(256, np.int64)
-    hectares = np.zeros(256, np.float64)
-
-    def compute(window: Window) -> npt.NDArray[np.uint8]:
-        return _codes(raster, window)
-
-    def consume(window: Window, codes: npt.NDArray[np.uint8]) -> None:
-        dataset.write(
-            codes,
-            1,
-            window=rasterio.windows.Window(window.col, window.row, window.width, window.height),
-        )
-        row_counts = _count_rows(codes)
-        pixels[:] += row_counts.sum(axis=0)
-        hectares[:] += grid.row_areas_ha(window) @ row_counts
-
-    def scaled(p: Progress) -> None:
-        progress(Progress(p.done * COMPUTE_SHARE, p.seconds_left))
-
+    areas = _AreaCounter(grid)
     require_space(path.parent, grid.whole.n_pixels)
     with (
         temporary_beside(path) as working,
         temporary_beside(path) as final,
         storage_errors(path),
     ):
-        if True:
-            with ExitStack() as stack:
-                dataset = stack.enter_context(_create(working, grid))
-                pool = executor or stack.enter_context(thread_executor())
-                run_blocks(
-                    grid,
-                    compute,
-                    consume,
-                    pool,
-                    block_size=block_size,
-                    progress=scaled,
-                    is_cancelled=is_cancelled,
-                )
-                _describe(dataset, legend, tags or {})
-            _build_overviews(working, grid)
-            rasterio_copy(
-                working,
-                final,
-                driver="COG",
-                COMPRESS="DEFLATE",
-                BLOCKSIZE=TILE,
-                BIGTIFF="IF_SAFER",
-                OVERVIEWS="FORCE_USE_EXISTING",
-                NUM_THREADS="ALL_CPUS",
+        with ExitStack() as stack:
+            dataset = stack.enter_context(_create(working, grid))
+            pool = executor or stack.enter_context(thread_executor())
+
+            def consume(window: Window, codes: npt.NDArray[np.uint8]) -> None:
+                dataset.write(codes, 1, window=rasterio.windows.Window(*_col_row(window)))
+                areas.add(window, codes)
+
+            run_blocks(
+                grid,
+                _CodesOf(raster),
+                consume,
+                pool,
+                block_size=block_size,
+                progress=lambda p: progress(Progress(p.done * COMPUTE_SHARE, p.seconds_left)),
+                is_cancelled=is_cancelled,
             )
-            _verify(final, grid, legend)
-            put_in_place(final, path)
+            _describe(dataset, legend, tags or {})
+        _build_overviews(working, grid)
+        _lay_out(working, final)
+        if not _reads_back(final, grid, legend):
+            raise StorageError(
+                f"{path.name} was written but does not read back as it should, and was not kept. "
+                "Run it again; if it happens again, look at the disk."
+            )
+        put_in_place(final, path)
     progress(Progress(1.0, 0.0))
-    used = np.flatnonzero(pixels)
-    return ClassMapResult(
-        {int(c): int(pixels[c]) for c in used}, {int(c): float(hectares[c]) for c in used}
-    )
+    return areas.result()
 
 
-def _codes(raster: Raster, window: Window) -> npt.NDArray[np.uint8]:
-    block = raster.read(window)
-    codes = block.values[0].astype(np.uint8)
-    codes[~block.valid] = NODATA_CODE
-    return codes
+@dataclass(frozen=True)
+class _CodesOf:
+    """Picklable block function: class codes of a window, 0 where not valid."""
+
+    raster: Raster
+
+    def __call__(self, window: Window) -> npt.NDArray[np.uint8]:
+        block = self.raster.read(window)
+        codes = block.values[0].astype(np.uint8)
+        codes[~block.valid] = NODATA_CODE
+        return codes
+
+
+class _AreaCounter:
+    """Pixels and hectares per code, summed block by block."""
+
+    def __init__(self, grid: Grid) -> None:
+        self._grid = grid
+        self._pixels = np.zeros(256, np.int64)
+        self._hectares = np.zeros(256, np.float64)
+
+    def add(self, window: Window, codes: npt.NDArray[np.uint8]) -> None:
+        rows = _count_rows(codes)
+        self._pixels += rows.sum(axis=0)
+        self._hectares += self._grid.row_areas_ha(window) @ rows
+
+    def result(self) -> ClassMapResult:
+        used = np.flatnonzero(self._pixels)
+        return ClassMapResult(
+            {int(c): int(self._pixels[c]) for c in used},
+            {int(c): float(self._hectares[c]) for c in used},
+        )
+
+
+def _col_row(window: Window) -> tuple[int, int, int, int]:
+    """A window in the order that rasterio wants."""
+    return window.col, window.row, window.width, window.height
 
 
 def _count_rows(codes: npt.NDArray[np.uint8]) -> npt.NDArray[np.int64]:
@@ -191,7 +202,7 @@ def _describe(
     colours |= {entry.code: (*entry.rgb, 255) for entry in legend}
     dataset.write_colormap(1, colours)
     dataset.set_band_description(1, "class")
-    dataset.update_tags(**{"classification:classes": classification_metadata(legend)}, **tags)
+    dataset.update_tags(**{CLASSES_TAG: classification_metadata(legend)}, **tags)
     dataset.update_tags(1, **{f"class_{e.code}": e.name for e in legend})
 
 
@@ -203,20 +214,32 @@ def _build_overviews(path: Path, grid: Grid) -> None:
             dataset.build_overviews(factors, rasterio.enums.Resampling.mode)
 
 
-def _verify(path: Path, grid: Grid, legend: tuple[LegendEntry, ...]) -> None:
+def _lay_out(working: Path, final: Path) -> None:
+    """The final order of a Cloud Optimized GeoTIFF, overviews first."""
+    rasterio_copy(
+        working,
+        final,
+        driver="COG",
+        COMPRESS="DEFLATE",
+        BLOCKSIZE=TILE,
+        BIGTIFF="IF_SAFER",
+        OVERVIEWS="FORCE_USE_EXISTING",
+        NUM_THREADS="ALL_CPUS",
+    )
+
+
+def _reads_back(path: Path, grid: Grid, legend: tuple[LegendEntry, ...]) -> bool:
     """Open what was written as a stranger would, and compare."""
     with rasterio.open(path) as dataset:
         colours = dataset.colormap(1)
-        good = (
+        dataset.read(1, window=rasterio.windows.Window(0, grid.height - 1, grid.width, 1))
+        return bool(
             (dataset.height, dataset.width) == (grid.height, grid.width)
             and dataset.transform == grid.transform
             and dataset.nodata == NODATA_CODE
             and all(colours[e.code][:3] == e.rgb for e in legend)
-            and dataset.tags().get("classification:classes") == classification_metadata(legend)
+            and dataset.tags().get(CLASSES_TAG) == classification_metadata(legend)
         )
-        dataset.read(1, window=rasterio.windows.Window(0, grid.height - 1, grid.width, 1))
-    if not good:
-        raise StorageError(f"{path.name} was written but does not read back as it should.")
 
 
 @contextmanager

@@ -1,0 +1,112 @@
+import { type QueryClient, useMutation, useQueryClient } from "@tanstack/react-query";
+
+import { body, client } from "../client";
+import type { LandClass, Site } from "../types";
+import { keys } from "./keys";
+
+/** Everything that an edit of classes, sites or layers can change. */
+export async function refreshAfterEdit(queries: QueryClient, studyId: number): Promise<void> {
+  await Promise.all(
+    [
+      keys.classes(studyId),
+      keys.allSites(studyId),
+      keys.allTraining(studyId),
+      keys.edits(studyId),
+      keys.layers(studyId),
+    ].map((queryKey) => queries.invalidateQueries({ queryKey })),
+  );
+}
+
+/** An act that changes the study and can be undone. */
+function useEdit<V, R>(studyId: number, act: (variables: V) => Promise<R>, quiet = false) {
+  const queries = useQueryClient();
+  return useMutation({
+    meta: { quiet },
+    mutationFn: act,
+    onSettled: () => refreshAfterEdit(queries, studyId),
+  });
+}
+
+export interface DrawnSite {
+  classId: number;
+  geometry: Site["geometry"];
+}
+
+/** Failing quietly: the outline is kept in the browser and offered again. */
+export function useCreateSite(studyId: number, sceneId: number) {
+  return useEdit(
+    studyId,
+    ({ classId, geometry }: DrawnSite) =>
+      body(
+        client.POST("/api/studies/{study_id}/sites", {
+          params: { path: { study_id: studyId }, query: { scene_id: sceneId } },
+          body: { class_id: classId, geometry, note: "" },
+        }),
+      ),
+    true,
+  );
+}
+
+export interface SiteChange {
+  id: number;
+  class_id?: number;
+  geometry?: Site["geometry"];
+}
+
+export function useUpdateSite(studyId: number, sceneId: number) {
+  return useEdit(studyId, ({ id, ...change }: SiteChange) =>
+    body(
+      client.PATCH("/api/sites/{site_id}", {
+        params: { path: { site_id: id }, query: { scene_id: sceneId } },
+        body: change,
+      }),
+    ),
+  );
+}
+
+export function useDeleteSite(studyId: number) {
+  return useEdit(studyId, (id: number) =>
+    body(client.DELETE("/api/sites/{site_id}", { params: { path: { site_id: id } } })),
+  );
+}
+
+export function useCreateClass(studyId: number) {
+  return useEdit(studyId, (name: string) =>
+    body(
+      client.POST("/api/studies/{study_id}/classes", {
+        params: { path: { study_id: studyId } },
+        body: { name, description: "" },
+      }),
+    ),
+  );
+}
+
+export type ClassChange = { id: number } & Partial<
+  Pick<LandClass, "name" | "colour" | "description">
+>;
+
+export function useUpdateClass(studyId: number) {
+  return useEdit(studyId, ({ id, ...change }: ClassChange) =>
+    body(
+      client.PATCH("/api/classes/{class_id}", { params: { path: { class_id: id } }, body: change }),
+    ),
+  );
+}
+
+export function useDeleteClass(studyId: number) {
+  return useEdit(studyId, (id: number) =>
+    body(client.DELETE("/api/classes/{class_id}", { params: { path: { class_id: id } } })),
+  );
+}
+
+export function useUndo(studyId: number) {
+  return useEdit(studyId, () =>
+    body(client.POST("/api/studies/{study_id}/undo", { params: { path: { study_id: studyId } } })),
+  );
+}
+
+export function useRedo(studyId: number) {
+  return useEdit(studyId, () =>
+    body(client.POST("/api/studies/{study_id}/redo", { params: { path: { study_id: studyId } } })),
+  );
+}

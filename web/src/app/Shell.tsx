@@ -1,0 +1,52 @@
+import { Box, Flex } from "@chakra-ui/react";
+import { useState } from "react";
+
+import type { Study } from "../api/types";
+import { Readout } from "../readout";
+import { useStation } from "../shared/stations";
+import { Table } from "../table";
+import { FirstGuide } from "./FirstGuide";
+import { HelpSheet } from "./HelpSheet";
+import { StationCard } from "./StationCard";
+import { StationLine } from "./StationLine";
+import { TopBar } from "./TopBar";
+import { useFollowRuns } from "./useFollowRuns";
+import { useRecoverUnsaved } from "./useRecoverUnsaved";
+import { useShortcuts } from "./useShortcuts";
+
+/** The frame: bar above, line of stations left, panes in the middle, card right, readout below. */
+export function Shell({ study }: { readonly study: Study }) {
+  const station = useStation();
+  const [help, setHelp] = useState(false);
+  useFollowRuns();
+  useRecoverUnsaved();
+  useShortcuts(() => setHelp(true));
+  return (
+    <Flex direction="column" height="100vh">
+      <TopBar study={study} onHelp={() => setHelp(true)} />
+      <Flex flex="1" minH="0">
+        <StationLine />
+        <Flex as="main" direction="column" flex="1" minW="0">
+          <Table key={study.id} />
+          <Readout />
+        </Flex>
+        <Flex
+          as="aside"
+          direction="column"
+          width="340px"
+          flex="none"
+          bg="paper"
+          borderLeftWidth="1px"
+          borderColor="line"
+          overflow="hidden"
+        >
+          <FirstGuide />
+          <Box flex="1" minH="0">
+            <StationCard station={station} />
+          </Box>
+        </Flex>
+      </Flex>
+      <HelpSheet open={help} onClose={() => setHelp(false)} />
+    </Flex>
+  );
+}

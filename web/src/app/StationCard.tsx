@@ -1,0 +1,39 @@
+import type { ReactNode } from "react";
+
+import { LaterCard } from "../shared/LaterCard";
+import type { StationId } from "../shared/stations";
+import { CheckCard } from "../stations/check";
+import { ClassifyCard } from "../stations/classify";
+import { DeliverCard } from "../stations/deliver";
+import { ScenesCard } from "../stations/scenes";
+import { TrainCard } from "../stations/train";
+
+const CARDS: Record<StationId, ReactNode> = {
+  scenes: <ScenesCard />,
+  correct: (
+    <LaterCard
+      title="Correct"
+      purpose="Here haze will be taken out, clouds masked and dates brought into line with one another."
+    />
+  ),
+  derive: (
+    <LaterCard
+      title="Derive"
+      purpose="Here indices, formulas, transforms and class breaks will be made from bands by role."
+    />
+  ),
+  train: <TrainCard />,
+  classify: <ClassifyCard />,
+  tidy: (
+    <LaterCard
+      title="Tidy"
+      purpose="Here class maps will be smoothed, sieved, joined and turned into polygons."
+    />
+  ),
+  check: <CheckCard />,
+  deliver: <DeliverCard />,
+};
+
+export function StationCard({ station }: { readonly station: StationId }) {
+  return CARDS[station];
+}

@@ -1,0 +1,63 @@
+import { useEffect, useEffectEvent } from "react";
+
+import { useDeleteSite, useRedo, useUndo } from "../api/queries/edits";
+import { useClasses } from "../api/queries/training";
+import type { SiteTool } from "../map";
+import { useStation } from "../shared/stations";
+import { useStudyId } from "../shared/study";
+import { useUnsavedSites } from "../shared/unsavedStore";
+import { useWork } from "../shared/workStore";
+
+const TOOLS: Record<string, SiteTool> = { c: "reshape", o: "outline", r: "rectangle" };
+
+/** The keys of the `?` sheet, unless something is being typed. */
+export function useShortcuts(onHelp: () => void): void {
+  const studyId = useStudyId();
+  const station = useStation();
+  const { data: classes = [] } = useClasses(studyId);
+  const undo = useUndo(studyId);
+  const redo = useRedo(studyId);
+  const remove = useDeleteSite(studyId);
+  const unsaved = useUnsavedSites();
+  const { siteKey, set } = useWork();
+
+  const deleteSite = () => {
+    if (siteKey === null) return;
+    if (siteKey.startsWith("unsaved")) unsaved.remove(siteKey);
+    else remove.mutate(Number(siteKey));
+    set({ siteKey: null });
+  };
+
+  const whileTraining = (event: KeyboardEvent): boolean => {
+    const tool = TOOLS[event.key.toLowerCase()];
+    const picked = /^[1-9]$/.test(event.key) ? classes[Number(event.key) - 1] : undefined;
+    if (picked) set({ classId: picked.id });
+    else if (tool) set({ tool });
+    else if (event.key === "Delete") deleteSite();
+    else return false;
+    return true;
+  };
+
+  const press = useEffectEvent((event: KeyboardEvent) => {
+    if (isTyping(event.target) || event.altKey) return;
+    if (event.ctrlKey || event.metaKey) {
+      if (event.key.toLowerCase() !== "z") return;
+      (event.shiftKey ? redo : undo).mutate(undefined);
+    } else if (event.key === "?") onHelp();
+    else if (station !== "train" || !whileTraining(event)) return;
+    event.preventDefault();
+  });
+
+  useEffect(() => {
+    const listen = (event: KeyboardEvent) => press(event);
+    document.addEventListener("keydown", listen);
+    return () => document.removeEventListener("keydown", listen);
+  }, []);
+}
+
+function isTyping(target: EventTarget | null): boolean {
+  return (
+    target instanceof HTMLElement &&
+    (target.isContentEditable || ["INPUT", "TEXTAREA", "SELECT"].includes(target.tagName))
+  );
+}

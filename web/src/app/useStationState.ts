@@ -1,0 +1,56 @@
+import { useLayers } from "../api/queries/layers";
+import { useRuns } from "../api/queries/runs";
+import { useScenes } from "../api/queries/scenes";
+import { usePoints } from "../api/queries/studies";
+import type { ClassTraining, Layer, Run } from "../api/types";
+import { plural } from "../shared/format";
+import type { StationId } from "../shared/stations";
+import { useStudyId } from "../shared/study";
+import { useCurrentTraining } from "../shared/useCurrent";
+
+interface StationState {
+  count: string;
+  /** Why the station needs attention, if it does. */
+  reason?: string | undefined;
+}
+
+const QUIET: StationState = { count: "" };
+
+/** What each station holds, and whether something there needs attention. */
+export function useStationState(): Record<StationId, StationState> {
+  const studyId = useStudyId();
+  const { data: scenes = [] } = useScenes(studyId);
+  const { data: layers = [] } = useLayers(studyId);
+  const { data: runs = [] } = useRuns(studyId);
+  const { data: points = [] } = usePoints(studyId);
+  const { data: training } = useCurrentTraining();
+  return {
+    scenes: { count: String(scenes.length) },
+    correct: QUIET,
+    derive: QUIET,
+    train: trainState(training?.classes ?? []),
+    classify: classifyState(layers, runs),
+    tidy: QUIET,
+    check: { count: points.length > 0 ? plural(points.length, "point") : "" },
+    deliver: QUIET,
+  };
+}
+
+function trainState(classes: ClassTraining[]): StationState {
+  const sites = classes.reduce((n, c) => n + c.n_sites, 0);
+  const left = classes.filter((c) => c.left_out || c.n_sites === 0).length;
+  return {
+    count: plural(sites, "site"),
+    reason:
+      left > 0 ? `${plural(left, "class has", "classes have")} too few training pixels` : undefined,
+  };
+}
+
+function classifyState(layers: Layer[], runs: Run[]): StationState {
+  const [newest] = layers;
+  const [last] = runs;
+  let reason: string | undefined;
+  if (last?.state === "failed") reason = "The last run did not work";
+  else if (newest && !newest.up_to_date) reason = "Sites have changed since the newest map";
+  return { count: layers.length > 0 ? plural(layers.length, "map") : "", reason };
+}

@@ -1,0 +1,79 @@
+import Feature from "ol/Feature";
+import LineString from "ol/geom/LineString";
+import VectorLayer from "ol/layer/Vector";
+import VectorSource from "ol/source/Vector";
+import { useEffect, useEffectEvent, useState } from "react";
+
+import type { Coordinate } from "./linkedView";
+import { type Outline, outlineOf } from "./sites";
+import { sketchStyles } from "./siteStyle";
+import type { DrawTool } from "./useDraw";
+import { useLayer, useMap } from "./useMap";
+
+interface Options {
+  readonly tool: DrawTool | null;
+  readonly colour: string;
+  readonly crosshair: () => Coordinate | null;
+  readonly onDrawn: (outline: Outline) => void;
+}
+
+/** Draw without a pointer: Space sets a corner at the crosshair, Enter closes the outline. */
+export function useKeyboardSketch({ tool, colour, crosshair, onDrawn }: Options): void {
+  const map = useMap();
+  const [layer] = useState(() => new VectorLayer({ source: new VectorSource(), zIndex: 12 }));
+  useLayer(layer);
+  const tellDrawn = useEffectEvent(onDrawn);
+  const askCrosshair = useEffectEvent(crosshair);
+
+  useEffect(() => {
+    const element = map.getTargetElement() as HTMLElement | null;
+    if (!tool || !element) return;
+    let corners: Coordinate[] = [];
+    layer.setStyle(sketchStyles(colour));
+    const show = (next: Coordinate[]) => {
+      corners = next;
+      layer.getSource()?.clear(true);
+      if (next.length > 0) layer.getSource()?.addFeature(new Feature(new LineString(next)));
+    };
+    const finish = (ring: Coordinate[]) => {
+      show([]);
+      tellDrawn(outlineOf(ring));
+    };
+    const key = (event: KeyboardEvent) => {
+      const next = stepSketch(event.key, tool, corners, askCrosshair());
+      if (!next) return;
+      event.preventDefault();
+      if (next.done) finish(next.corners);
+      else show(next.corners);
+    };
+    element.addEventListener("keydown", key);
+    return () => {
+      element.removeEventListener("keydown", key);
+      layer.getSource()?.clear(true);
+    };
+  }, [map, layer, tool, colour]);
+}
+
+interface Step {
+  corners: Coordinate[];
+  done: boolean;
+}
+
+function stepSketch(
+  key: string,
+  tool: DrawTool,
+  corners: Coordinate[],
+  at: Coordinate | null,
+): Step | null {
+  if (key === "Escape" && corners.length > 0) return { corners: [], done: false };
+  if (key === "Backspace" && corners.length > 0) {
+    return { corners: corners.slice(0, -1), done: false };
+  }
+  if (key === "Enter" && tool === "outline" && corners.length >= 3) return { corners, done: true };
+  if (key !== " " || !at) return null;
+  const [first] = corners;
+  if (tool === "rectangle" && first) {
+    return { corners: [first, [at[0], first[1]], at, [first[0], at[1]]], done: true };
+  }
+  return { corners: [...corners, at], done: false };
+}

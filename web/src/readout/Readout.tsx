@@ -1,0 +1,45 @@
+import { Box, Flex } from "@chakra-ui/react";
+
+import { useReadout } from "../api/queries/scenes";
+import { useStudyId } from "../shared/study";
+import { useCurrentTraining } from "../shared/useCurrent";
+import type { View } from "../shared/view";
+import { useView } from "../shared/viewStore";
+import { ReadoutBar } from "./ReadoutBar";
+import { SpectrumTab } from "./SpectrumTab";
+import { useCrosshairPlace } from "./useCrosshairPlace";
+
+/** What is under the crosshair; it follows the pointer without clicks. */
+export function Readout() {
+  const studyId = useStudyId();
+  const view = useView();
+  const place = useCrosshairPlace();
+  const { data: training } = useCurrentTraining();
+  const sceneId = shownScene(view);
+  const query = useReadout(
+    place && {
+      sceneId,
+      x: place[0],
+      y: place[1],
+      live: training && training.problem === null ? training.version : null,
+      layers: view.panes.flatMap((pane) => (pane.kind === "layer" ? [pane.layerId] : [])),
+    },
+  );
+  const readout = query.data ?? null;
+  return (
+    <Box as="section" aria-label="Readout" bg="paper" borderTopWidth="1px" borderColor="line">
+      <ReadoutBar place={place} readout={readout} />
+      {!view.readoutFolded && (
+        <Flex height="10.5rem">
+          <SpectrumTab key={studyId} sceneId={sceneId} readout={readout} />
+        </Flex>
+      )}
+    </Box>
+  );
+}
+
+/** The scene whose values are read: the first that a pane shows, else the one being trained on. */
+function shownScene(view: View): number {
+  const shown = view.panes.find((pane) => pane.kind === "scene");
+  return shown?.kind === "scene" ? shown.sceneId : view.sceneId;
+}

@@ -1,0 +1,1 @@
+export { Readout } from "./Readout";

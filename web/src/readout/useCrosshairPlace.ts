@@ -1,0 +1,27 @@
+import { useEffect, useState } from "react";
+
+import { type Coordinate, snapToPixel } from "../map";
+import { useWork } from "../shared/workStore";
+
+const PAUSE_MS = 50;
+
+/** The centre of the pixel under the crosshair, at most twenty times a second. */
+export function useCrosshairPlace(): Coordinate | null {
+  const [place, setPlace] = useState<Coordinate | null>(null);
+  useEffect(() => {
+    let timer: ReturnType<typeof setTimeout> | undefined;
+    const read = () => {
+      timer = undefined;
+      const { crosshair, linked } = useWork.getState();
+      if (!crosshair || !linked) return;
+      const next = snapToPixel(linked, crosshair);
+      setPlace((last) => (last?.[0] === next[0] && last[1] === next[1] ? last : next));
+    };
+    const stop = useWork.subscribe(() => (timer ??= setTimeout(read, PAUSE_MS)));
+    return () => {
+      clearTimeout(timer);
+      stop();
+    };
+  }, []);
+  return place;
+}

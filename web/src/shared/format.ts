@@ -1,0 +1,37 @@
+/** Numbers as they are read: thousands apart, sensible digits, units left to the caller. */
+const GROUP = "\u202f";
+
+export function formatCount(n: number): string {
+  return Math.round(n)
+    .toString()
+    .replace(/\B(?=(\d{3})+$)/g, GROUP);
+}
+
+export function formatFixed(value: number, digits: number): string {
+  const [whole = "", rest] = value.toFixed(digits).split(".");
+  const grouped = whole.replace(/\B(?=(\d{3})+$)/g, GROUP);
+  return rest === undefined ? grouped : `${grouped}.${rest}`;
+}
+
+export function formatHectares(ha: number): string {
+  return formatFixed(ha, ha >= 100 ? 0 : 1);
+}
+
+export function formatPercent(share: number | null, digits = 1): string {
+  return share === null ? "–" : `${(100 * share).toFixed(digits)} %`;
+}
+
+export function formatSeconds(seconds: number): string {
+  if (seconds < 60) return `${Math.max(1, Math.round(seconds))} s`;
+  return `${Math.floor(seconds / 60)} min ${Math.round(seconds % 60)} s`;
+}
+
+const DATE = new Intl.DateTimeFormat("en-GB", { day: "numeric", month: "long", year: "numeric" });
+
+export function formatDate(iso: string): string {
+  return DATE.format(new Date(iso));
+}
+
+export function plural(n: number, one: string, many = `${one}s`): string {
+  return `${formatCount(n)} ${n === 1 ? one : many}`;
+}

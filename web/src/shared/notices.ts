@@ -1,0 +1,12 @@
+import { createToaster } from "@chakra-ui/react";
+
+export const toaster = createToaster({ placement: "bottom-end", pauseOnPageIdle: true, max: 4 });
+
+/** Say what went wrong; the sentence says what is safe and what to do. */
+export function tellProblem(sentence: string): void {
+  toaster.create({ type: "error", description: sentence, duration: 9_000 });
+}
+
+export function tellNews(sentence: string): void {
+  toaster.create({ type: "info", description: sentence, duration: 5_000 });
+}

@@ -1,0 +1,27 @@
+import { sentenceOf } from "../api/problem";
+import { useCreateSite } from "../api/queries/edits";
+import { useStudyId } from "./study";
+import { type UnsavedSite, useUnsavedSites } from "./unsavedStore";
+import { useView } from "./viewStore";
+import { useWork } from "./workStore";
+
+/** Hand a drawn outline to the server; until it is there, the browser keeps it. */
+export function useSaveSite(): (site: UnsavedSite) => Promise<void> {
+  const { sceneId } = useView();
+  const { mutateAsync } = useCreateSite(useStudyId(), sceneId);
+  const { add, fail, remove } = useUnsavedSites();
+  const set = useWork((store) => store.set);
+  return async (site) => {
+    add({ ...site, problem: null });
+    try {
+      const saved = await mutateAsync({
+        classId: site.classId,
+        geometry: { ...site.outline },
+      });
+      remove(site.key);
+      set({ siteKey: String(saved.id) });
+    } catch (error) {
+      fail(site.key, sentenceOf(error));
+    }
+  };
+}

@@ -1,0 +1,59 @@
+import { Flex, Table } from "@chakra-ui/react";
+
+import type { Accuracy, Proportion } from "../../api/types";
+import { formatPercent } from "../../shared/format";
+import { Swatch } from "../../shared/Swatch";
+import { interval } from "./interval";
+
+const HEADS = ["Class", "producer's", "user's"];
+
+/** Producer's and user's accuracy of each class with their intervals. */
+export function ClassAccuracy({ accuracy }: { readonly accuracy: Accuracy }) {
+  const rows = accuracy.codes.map((code, i) => ({
+    code,
+    name: accuracy.names[i] ?? "",
+    colour: accuracy.colours[i] ?? "",
+    producers: accuracy.producers[i],
+    users: accuracy.users[i],
+  }));
+  const weakness = (p: Proportion | undefined) => p?.value ?? 1;
+  rows.sort(
+    (a, b) =>
+      Math.min(weakness(a.producers), weakness(a.users)) -
+      Math.min(weakness(b.producers), weakness(b.users)),
+  );
+  return (
+    <Table.Root size="sm" aria-label="Producer's and user's accuracy per class">
+      <Table.Header>
+        <Table.Row bg="transparent">
+          {HEADS.map((head, i) => (
+            <Table.ColumnHeader key={head} px="0" color="quiet" textAlign={i ? "end" : "start"}>
+              {head}
+            </Table.ColumnHeader>
+          ))}
+        </Table.Row>
+      </Table.Header>
+      <Table.Body>
+        {rows.map((row) => (
+          <Table.Row key={row.code} bg="transparent">
+            <Table.Cell px="0" py="1" borderColor="line">
+              <Flex gap="2" align="center">
+                <Swatch colour={row.colour} /> {row.name}
+              </Flex>
+            </Table.Cell>
+            <Share value={row.producers} />
+            <Share value={row.users} />
+          </Table.Row>
+        ))}
+      </Table.Body>
+    </Table.Root>
+  );
+}
+
+function Share({ value }: { readonly value: Proportion | undefined }) {
+  return (
+    <Table.Cell px="0" py="1" textAlign="end" borderColor="line" title={value && interval(value)}>
+      {formatPercent(value?.value ?? null, 0)}
+    </Table.Cell>
+  );
+}

@@ -1,0 +1,82 @@
+import { Box, chakra } from "@chakra-ui/react";
+
+import type { Accuracy } from "../../api/types";
+import { Swatch } from "../../shared/Swatch";
+import type { Cell } from "./AccuracyReport";
+
+interface Props {
+  readonly accuracy: Accuracy;
+  readonly layerId: number;
+  readonly cell: Cell | null;
+  readonly onChoose: (cell: Cell) => void;
+}
+
+const Grid = chakra("table", { base: { borderCollapse: "collapse", width: "100%" } });
+const Head = chakra("th", { base: { fontWeight: 400, padding: "2px", textAlign: "center" } });
+const Count = chakra("button", {
+  base: {
+    width: "100%",
+    minW: "1.5rem",
+    py: "0.5",
+    cursor: "pointer",
+    _disabled: { color: "quiet", opacity: 0.55, cursor: "default" },
+    _pressed: { outline: "2px solid {colors.cool}" },
+  },
+});
+
+/** Counts: rows as mapped, columns as found on the ground; a cell shows its points. */
+export function ErrorMatrix({ accuracy, layerId, cell, onChoose }: Props) {
+  const { codes, names, colours, counts } = accuracy;
+  const worst = Math.max(1, ...counts.flatMap((row, i) => row.filter((_, j) => i !== j)));
+  return (
+    <Box overflowX="auto">
+      <Grid aria-label="Error matrix, rows as mapped, columns as on the ground">
+        <thead>
+          <tr>
+            <Head />
+            {codes.map((code, j) => (
+              <Head key={code} scope="col" title={names[j]}>
+                <Swatch colour={colours[j] ?? ""} />
+                <chakra.span srOnly>{names[j]}</chakra.span>
+              </Head>
+            ))}
+          </tr>
+        </thead>
+        <tbody>
+          {codes.map((mapped, i) => (
+            <tr key={mapped}>
+              <Head scope="row" title={names[i]}>
+                <Swatch colour={colours[i] ?? ""} />
+                <chakra.span srOnly>{names[i]}</chakra.span>
+              </Head>
+              {codes.map((reference, j) => {
+                const n = counts[i]?.[j] ?? 0;
+                return (
+                  <td key={reference} style={{ background: tint(n, i === j, worst) }}>
+                    <Count
+                      type="button"
+                      disabled={n === 0}
+                      aria-pressed={cell?.mapped === mapped && cell.reference === reference}
+                      title={`${n}: mapped ${names[i] ?? ""}, on the ground ${names[j] ?? ""}`}
+                      onClick={() => onChoose({ layerId, mapped, reference })}
+                    >
+                      {n}
+                    </Count>
+                  </td>
+                );
+              })}
+            </tr>
+          ))}
+        </tbody>
+      </Grid>
+    </Box>
+  );
+}
+
+/** Agreement in the cool tint, confusion the warmer the more of it. */
+function tint(n: number, agrees: boolean, worst: number): string {
+  if (agrees) return "var(--chakra-colors-cool-tint)";
+  if (n === 0) return "transparent";
+  const share = Math.round(12 + (38 * n) / worst);
+  return `color-mix(in srgb, var(--chakra-colors-warm) ${share}%, transparent)`;
+}

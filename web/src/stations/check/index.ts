@@ -1,0 +1,1 @@
+export { CheckCard } from "./CheckCard";

@@ -1,0 +1,64 @@
+import { Flex, Text } from "@chakra-ui/react";
+
+import { useLayers, useRemoveLayer } from "../../api/queries/layers";
+import { formatCount, plural } from "../../shared/format";
+import { LayerChoice } from "../../shared/LayerChoice";
+import { tellNews } from "../../shared/notices";
+import { Part } from "../../shared/Part";
+import { Quiet } from "../../shared/Quiet";
+import { Remark } from "../../shared/Remark";
+import { useStudyId } from "../../shared/study";
+import { useShownLayer } from "../../shared/useShownLayer";
+import { useView, useViewStore } from "../../shared/viewStore";
+import { AreaTable } from "./AreaTable";
+
+/** The kept class maps: how much of each class there is. */
+export function ClassMaps() {
+  const studyId = useStudyId();
+  const { data: layers = [], isPending } = useLayers(studyId);
+  const layer = useShownLayer();
+  const { panes } = useView();
+  const setPane = useViewStore((store) => store.setPane);
+  const remove = useRemoveLayer(studyId);
+  if (!layer) {
+    return isPending ? null : (
+      <Part title="Class maps">
+        <Text color="quiet">None yet. Classify the scene and it appears in the right pane.</Text>
+      </Part>
+    );
+  }
+  const isShown = panes.some((pane) => pane.kind === "layer" && pane.layerId === layer.id);
+  const removeIt = () =>
+    remove.mutate(layer.id, {
+      onSuccess: () => {
+        if (isShown) setPane(1, { kind: "live" });
+        tellNews(`${layer.name} removed. Undo in Train brings it back.`);
+      },
+    });
+  return (
+    <Part title="Class maps" aside={plural(layers.length, "map")}>
+      <LayerChoice layers={layers} layer={layer} />
+      <Flex gap="3" mt="1">
+        {!isShown && (
+          <Quiet type="button" onClick={() => setPane(1, { kind: "layer", layerId: layer.id })}>
+            Show right
+          </Quiet>
+        )}
+        <Quiet type="button" onClick={removeIt} disabled={remove.isPending}>
+          Remove
+        </Quiet>
+      </Flex>
+      <AreaTable legend={layer.legend} label={`Areas of ${layer.name}`} />
+      <Text color="quiet" mt="1.5">
+        {formatCount(layer.nodata_pixels)} pixels hold no data and are not counted. The run took{" "}
+        {layer.seconds.toFixed(1)} s.
+      </Text>
+      {!layer.up_to_date && (
+        <Remark tone="caution">
+          Sites or classes have changed since this map was made. Classify again to follow them; this
+          map stays.
+        </Remark>
+      )}
+    </Part>
+  );
+}

@@ -1,0 +1,1 @@
+export { ClassifyCard } from "./ClassifyCard";

@@ -1,0 +1,1 @@
+export { DeliverCard } from "./DeliverCard";

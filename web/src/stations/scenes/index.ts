@@ -1,0 +1,1 @@
+export { ScenesCard } from "./ScenesCard";

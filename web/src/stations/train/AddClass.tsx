@@ -1,0 +1,43 @@
+import { Flex, Input } from "@chakra-ui/react";
+import { useState } from "react";
+
+import { useCreateClass } from "../../api/queries/edits";
+import { Quiet } from "../../shared/Quiet";
+import { useStudyId } from "../../shared/study";
+import { useWork } from "../../shared/workStore";
+
+/** Name a new class; it gets the next code and a free colour. */
+export function AddClass() {
+  const create = useCreateClass(useStudyId());
+  const set = useWork((store) => store.set);
+  const [name, setName] = useState("");
+  const add = (event: React.SubmitEvent) => {
+    event.preventDefault();
+    if (name.trim() === "") return;
+    create.mutate(name, {
+      onSuccess: (made) => {
+        setName("");
+        set({ classId: made.id });
+      },
+    });
+  };
+  return (
+    <form onSubmit={add}>
+      <Flex mt="1" gap="2" align="center">
+        <Input
+          size="xs"
+          flex="1"
+          bg="card"
+          placeholder="Another class"
+          aria-label="Name of a new class"
+          maxLength={80}
+          value={name}
+          onChange={(event) => setName(event.currentTarget.value)}
+        />
+        <Quiet type="submit" disabled={name.trim() === "" || create.isPending}>
+          Add class
+        </Quiet>
+      </Flex>
+    </form>
+  );
+}

@@ -1,0 +1,62 @@
+import { Box, chakra, Flex, IconButton, Text } from "@chakra-ui/react";
+import { Trash2 } from "lucide-react";
+
+import { useDeleteSite } from "../../api/queries/edits";
+import type { Site } from "../../api/types";
+import { centreOn } from "../../map";
+import { plural } from "../../shared/format";
+import { useStudyId } from "../../shared/study";
+import { useWork } from "../../shared/workStore";
+import { MoveSite } from "./MoveSite";
+import { outlineCentre } from "./outlineCentre";
+
+const Go = chakra("button", {
+  base: { flex: 1, minW: 0, textAlign: "start", cursor: "pointer", py: "0.5", px: "1" },
+});
+
+interface Props {
+  readonly site: Site;
+  readonly number: number;
+}
+
+export function SiteEntry({ site, number }: Props) {
+  const remove = useDeleteSite(useStudyId());
+  const { siteKey, linked, set } = useWork();
+  const chosen = siteKey === String(site.id);
+  const go = () => {
+    set({ siteKey: String(site.id), tool: "reshape" });
+    const centre = outlineCentre(site.geometry);
+    if (linked && centre) centreOn(linked, centre, linked.grid.pixel_size / 2);
+  };
+  const left = site.n_covered - site.n_pixels;
+  return (
+    <Box role="listitem" bg={chosen ? "coolTint" : undefined} borderRadius="3px">
+      <Flex align="center">
+        <Go type="button" aria-pressed={chosen} onClick={go}>
+          Site {number}
+          <chakra.span color="quiet">
+            {" "}
+            · {plural(site.n_pixels, "pixel")}
+            {left > 0 && `, ${left} left out`}
+          </chakra.span>
+        </Go>
+        <MoveSite site={site} />
+        <IconButton
+          size="2xs"
+          variant="ghost"
+          color="quiet"
+          aria-label={`Delete site ${number}`}
+          title="Delete this site (Delete)"
+          onClick={() => remove.mutate(site.id)}
+        >
+          <Trash2 />
+        </IconButton>
+      </Flex>
+      {site.problem !== null && (
+        <Text color="caution" px="1" pb="1">
+          {site.problem}
+        </Text>
+      )}
+    </Box>
+  );
+}

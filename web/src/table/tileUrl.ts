@@ -1,0 +1,31 @@
+import type { PaneShow, View } from "../shared/view";
+
+export type Tiles = { url: string; kind: "imagery" | "codes" } | null;
+
+/** Where the tiles of what a pane shows come from; null when there is nothing to show yet. */
+export function tilesOf(
+  show: PaneShow,
+  studyId: number,
+  view: View,
+  version: string | null,
+): Tiles {
+  switch (show.kind) {
+    case "scene": {
+      const query = `roles=${show.roles.join(",")}&low=${show.low}&high=${show.high}`;
+      return {
+        url: `/api/scenes/${show.sceneId}/tiles/{z}/{y}/{x}.png?${query}`,
+        kind: "imagery",
+      };
+    }
+    case "layer":
+      return { url: `/api/layers/${show.layerId}/tiles/{z}/{y}/{x}.png`, kind: "codes" };
+    case "live": {
+      if (version === null) return null;
+      const query = `scene_id=${view.sceneId}&roles=${view.roles.join(",")}`;
+      return {
+        url: `/api/studies/${studyId}/live/${version}/{z}/{y}/{x}.png?${query}`,
+        kind: "codes",
+      };
+    }
+  }
+}

@@ -77,12 +77,12 @@ class Grid:
         return bool(parse_crs(self.crs).is_geographic)
 
     def pixel_to_world(self, row: float, col: float) -> tuple[float, float]:
-        x, y = self.transform * (col, row)
+        x, y = self.transform @ (col, row)
         return float(x), float(y)
 
     def world_to_pixel(self, x: float, y: float) -> tuple[float, float]:
         """Fractional (row, col); the floor of each is the pixel that holds the point."""
-        col, row = ~self.transform * (x, y)
+        col, row = ~self.transform @ (x, y)
         return float(row), float(col)
 
     def pixel_at(self, x: float, y: float) -> tuple[int, int] | None:
@@ -107,7 +107,7 @@ class Grid:
         return Window(first_row, first_col, last_row - first_row, last_col - first_col)
 
     def sub_grid(self, window: Window) -> "Grid":
-        transform = self.transform * Affine.translation(window.col, window.row)
+        transform = self.transform @ Affine.translation(window.col, window.row)
         return Grid(self.crs, transform, window.height, window.width)
 
     def blocks(self, size: int) -> Iterator[Window]:

@@ -109,7 +109,7 @@ def make_points(truth: Codes, imaged: Mask, sites: list[dict[str, Any]], seed: i
         cells = np.argwhere((truth == code) & free)
         picked = cells[rng.choice(len(cells), min(POINTS_PER_CLASS, len(cells)), replace=False)]
         for row, col in picked:
-            x, y = transform_of(10) * (col + 0.5, row + 0.5)
+            x, y = transform_of(10) @ (col + 0.5, row + 0.5)
             geometry = {"type": "Point", "coordinates": [x, y]}
             points.append({"type": "Feature", "properties": {"code": code}, "geometry": geometry})
     rng.shuffle(points)
@@ -120,7 +120,7 @@ def _near_sites(sites: list[dict[str, Any]], shape: tuple[int, int], buffer_px: 
     near = np.zeros(shape, bool)
     for site in sites:
         xy = np.array(site["geometry"]["coordinates"][0])
-        cols, rows = ~transform_of(10) * (xy[:, 0], xy[:, 1])
+        cols, rows = ~transform_of(10) @ (xy[:, 0], xy[:, 1])
         r0, r1 = int(rows.min()) - buffer_px, int(rows.max()) + buffer_px + 1
         c0, c1 = int(cols.min()) - buffer_px, int(cols.max()) + buffer_px + 1
         near[max(r0, 0) : r1, max(c0, 0) : c1] = True
@@ -128,7 +128,7 @@ def _near_sites(sites: list[dict[str, Any]], shape: tuple[int, int], buffer_px: 
 
 
 def _feature(ring: npt.NDArray[np.float64], code: int, note: str) -> dict[str, Any]:
-    xs, ys = transform_of(10) * (ring[:, 1], ring[:, 0])
+    xs, ys = transform_of(10) @ (ring[:, 1], ring[:, 0])
     corners = [[round(float(x), 2), round(float(y), 2)] for x, y in zip(xs, ys, strict=True)]
     geometry = {"type": "Polygon", "coordinates": [[*corners, corners[0]]]}
     properties = {"code": code, "note": note}

@@ -30,7 +30,10 @@ def proportion(hits: int, n: int, confidence: float = 0.95) -> Proportion:
     share = hits / n
     centre = (share + z * z / (2 * n)) / (1 + z * z / n)
     half = z * math.sqrt(share * (1 - share) / n + z * z / (4 * n * n)) / (1 + z * z / n)
-    return Proportion(share, max(0.0, centre - half), min(1.0, centre + half))
+    # At shares of 0 and 1 the bounds meet them; rounding must not push them past.
+    return Proportion(
+        share, max(0.0, min(share, centre - half)), min(1.0, max(share, centre + half))
+    )
 
 
 @dataclass(frozen=True)

@@ -7,6 +7,7 @@ from typing import Any
 import numpy as np
 import numpy.typing as npt
 from rasterio.features import geometry_mask
+from shapely import get_coordinates
 from shapely.errors import ShapelyError
 from shapely.geometry import mapping, shape
 from shapely.geometry.base import BaseGeometry
@@ -42,21 +43,25 @@ def parse_site(geometry: Mapping[str, Any]) -> BaseGeometry:
     if geometry.get("type") not in ("Polygon", "MultiPolygon"):
         raise SiteError("A training site is a polygon. Draw an outline that encloses an area.")
     try:
-        polygon = shape(geometry)
-        n_vertices = sum(len(g.exterior.coords) for g in getattr(polygon, "geoms", [polygon]))
-    except (ShapelyError, ValueError, TypeError, AttributeError, IndexError) as error:
+        with np.errstate(invalid="ignore"):  # corners without a number are told below
+            polygon = shape(geometry)
+        corners = get_coordinates(polygon)
+    except (ShapelyError, LookupError, ValueError, TypeError, AttributeError) as error:
         raise SiteError(
             "The outline is incomplete: a polygon needs at least three corners."
         ) from error
-    if n_vertices > MAX_VERTICES:
+    if len(corners) > MAX_VERTICES:
         raise SiteError(
-            f"The outline has {n_vertices:,} corners; at most {MAX_VERTICES:,} are taken."
+            f"The outline has {len(corners):,} corners; at most {MAX_VERTICES:,} are taken."
         )
-    if not np.isfinite(polygon.bounds).all() or polygon.is_empty:
+    if polygon.is_empty or not np.isfinite(corners).all():
         raise SiteError("The outline is empty or has a corner without coordinates.")
     if not polygon.is_valid:
+        reason = explain_validity(polygon)
+        if "elf-intersection" not in reason:
+            raise SiteError(f"The outline encloses no proper area ({reason}). Draw it again.")
         raise SelfCrossingError(
-            f"The outline crosses itself ({explain_validity(polygon)}). "
+            f"The outline crosses itself ({reason}). "
             "Move the corner there so that the edges do not cross."
         )
     if polygon.area <= 0:

@@ -2,10 +2,16 @@
 
 import numba
 import numpy as np
+from numba import float32, float64, int64, types, uint8, void
 
 # Matrix products below this size stay in the calling thread, which keeps engine threads apart.
 SMALL_PRODUCT = 200_000
 FAST = {"contract", "reassoc", "nsz"}  # sums may be reordered; NaN and infinity keep their meaning
+
+
+def _input(dtype: types.Type, n_dimensions: int) -> types.Array:
+    """Contiguous array that is only read: what comes from another process cannot be written to."""
+    return types.Array(dtype, n_dimensions, "C", readonly=True)
 
 
 def chunk_size(n_classes: int, n_features: int) -> int:
@@ -32,7 +38,16 @@ def _set_features(values, start, m, centre, scale, x, features):  # type: ignore
 
 
 @numba.njit(
-    "void(f4[:, ::1], f8[::1], f8[::1], f8[:, ::1], f8[::1], u1[::1], i8, u1[::1])",
+    void(
+        _input(float32, 2),
+        _input(float64, 1),
+        _input(float64, 1),
+        _input(float64, 2),
+        _input(float64, 1),
+        _input(uint8, 1),
+        int64,
+        uint8[::1],
+    ),
     cache=True,
     nogil=True,
     fastmath=FAST,

@@ -1,0 +1,241 @@
+"""From a click on Classify to the downloaded file, with the work done in this process."""
+
+import json
+import threading
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+import psycopg
+import pytest
+import rasterio
+from fastapi.testclient import TestClient
+
+from kitesort.core.errors import DiskFullError
+from kitesort.core.raster.cog import CLASSES_TAG
+from kitesort.runs import classify
+from kitesort.runs.classify import classify_run
+from kitesort.store.files import layer_folder
+from kitesort.store.runs import CHANNEL
+from support.small_scene import COLOURS, NAMES, rectangle
+from support.study import ROLES, SmallStudy
+
+
+def start(client: TestClient, s: SmallStudy, **changes: Any) -> Any:
+    body = {"scene_id": s.scene_id, "roles": list(ROLES)} | changes
+    return client.post(f"/api/studies/{s.id}/runs", json=body)
+
+
+def finished_layer(client: TestClient, s: SmallStudy) -> Any:
+    classify_run(start(client, s).json()["id"])
+    return client.get(f"/api/studies/{s.id}/layers").json()[0]
+
+
+def run_of(client: TestClient, s: SmallStudy) -> Any:
+    return client.get(f"/api/studies/{s.id}/runs").json()[0]
+
+
+def test_a_run_becomes_a_layer(client: TestClient, small_study: SmallStudy) -> None:
+    answer = start(client, small_study)
+    assert answer.status_code == 201
+    assert answer.json()["state"] == "waiting"
+    classify_run(answer.json()["id"])
+    run = run_of(client, small_study)
+    assert (run["state"], run["percent"]) == ("done", 100)
+    (layer,) = client.get(f"/api/studies/{small_study.id}/layers").json()
+    assert layer["id"] == run["layer_id"]
+    assert layer["up_to_date"]
+    assert "maximum likelihood" in layer["sentence"]
+
+
+def test_areas_add_up(client: TestClient, small_study: SmallStudy) -> None:
+    layer = finished_layer(client, small_study)
+    legend = layer["legend"]
+    assert sum(row["pixels"] for row in legend) + layer["nodata_pixels"] == 96 * 128
+    assert sum(row["percent"] for row in legend) == pytest.approx(100)
+    for row in legend:
+        assert row["hectares"] == pytest.approx(row["pixels"] * 0.01)
+
+
+def test_the_download_is_what_other_software_expects(
+    client: TestClient, small_study: SmallStudy, tmp_path: Path
+) -> None:
+    layer = finished_layer(client, small_study)
+    response = client.get(f"/api/layers/{layer['id']}/file")
+    assert 'filename="june-pass-class-map-1.tif"' in response.headers["content-disposition"]
+    path = tmp_path / "got.tif"
+    path.write_bytes(response.content)
+    with rasterio.open(path) as dataset:
+        assert dataset.crs.to_epsg() == 32625
+        assert dataset.nodata == 0
+        colours = dataset.colormap(1)
+        for code, colour in COLOURS.items():
+            assert "#{:02x}{:02x}{:02x}".format(*colours[code][:3]) == colour
+        names = {c["value"]: c["name"] for c in json.loads(dataset.tags()[CLASSES_TAG])}
+        assert names == {0: "No data", **NAMES, 255: "Unclassified"}
+        assert np.isin(dataset.read(1), [0, 1, 2, 3, 4]).all()
+        recipe = json.loads(dataset.tags()["recipe"])
+    assert recipe == client.get(f"/api/layers/{layer['id']}/recipe").json()
+
+
+def test_accuracy_of_the_kept_map(client: TestClient, small_study: SmallStudy) -> None:
+    layer = finished_layer(client, small_study)
+    got = client.get(f"/api/layers/{layer['id']}/accuracy").json()
+    assert got["overall"]["value"] == pytest.approx(0.8)
+    assert got["overall"]["low"] < 0.8 < got["overall"]["high"]
+    assert got["names"] == list(NAMES.values())
+    assert len(got["points"]) == 21
+    assert got["n_without_map"] == 1
+
+
+def test_a_map_that_is_behind_its_sites_says_so(
+    client: TestClient, small_study: SmallStudy
+) -> None:
+    layer = finished_layer(client, small_study)
+    client.delete(f"/api/sites/{small_study.site_ids[1]}")
+    (now,) = client.get(f"/api/studies/{small_study.id}/layers").json()
+    assert not now["up_to_date"]
+    client.post(f"/api/studies/{small_study.id}/undo")
+    (now,) = client.get(f"/api/studies/{small_study.id}/layers").json()
+    assert now["up_to_date"]
+    assert now["id"] == layer["id"]
+
+
+def test_layer_tile_has_the_legend_s_colours(client: TestClient, small_study: SmallStudy) -> None:
+    layer = finished_layer(client, small_study)
+    response = client.get(f"/api/layers/{layer['id']}/tiles/0/0/0.png")
+    assert response.headers["content-type"] == "image/png"
+    tag = response.headers["etag"]
+    again = client.get(f"/api/layers/{layer['id']}/tiles/0/0/0.png", headers={"if-none-match": tag})
+    assert again.status_code == 304
+
+
+@pytest.mark.parametrize(
+    ("changes", "words"),
+    [
+        ({"roles": []}, "roles"),
+        ({"roles": ["red", "pan"]}, "pan"),
+        ({"method": "tea-leaves"}, "tea-leaves"),
+        ({"settings": {"reject_share": 2}}, "reject share"),
+        ({"settings": {"window": 2}}, "window"),
+        ({"surprise": 1}, "surprise"),
+        ({"scene_id": 10**6}, "scene"),
+    ],
+)
+def test_what_cannot_be_run_is_refused_before_it_is_queued(
+    client: TestClient, small_study: SmallStudy, changes: dict[str, Any], words: str
+) -> None:
+    response = start(client, small_study, **changes)
+    assert response.status_code in (404, 422)
+    assert words in response.json()["detail"]
+    assert client.get(f"/api/studies/{small_study.id}/runs").json() == []
+
+
+def test_a_class_with_too_few_pixels_is_named(client: TestClient, small_study: SmallStudy) -> None:
+    client.patch(
+        f"/api/sites/{small_study.site_ids[4]}",
+        params={"scene_id": small_study.scene_id},
+        json={"geometry": rectangle(60, 80, 2, 2)},
+    )
+    response = start(client, small_study)
+    assert response.status_code == 422
+    assert "Wood has 4 training pixels" in response.json()["detail"]
+
+
+def test_classifiers_come_with_the_schema_of_their_form(client: TestClient) -> None:
+    (method,) = client.get("/api/classifiers").json()
+    assert method["id"] == "maximum-likelihood"
+    assert method["settings_schema"]["properties"]["priors"]["enum"] == ["equal", "pixels"]
+
+
+def test_cancelling_a_run_midway_leaves_nothing(
+    client: TestClient, small_study: SmallStudy, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """The wish to cancel comes while the run computes; it is heard at the next report."""
+    run_id = start(client, small_study).json()["id"]
+    monkeypatch.setattr(classify, "SECONDS_BETWEEN_REPORTS", 0.0)
+    original = classify.write_class_map
+
+    def slow(*args: Any, **kwargs: Any) -> Any:
+        assert client.post(f"/api/runs/{run_id}/cancel").json()["state"] == "running"
+        return original(*args, block_size=16, **kwargs)
+
+    monkeypatch.setattr(classify, "write_class_map", slow)
+    before = set(layer_folder().iterdir())
+    classify_run(run_id)
+    assert run_of(client, small_study)["state"] == "cancelled"
+    assert client.get(f"/api/studies/{small_study.id}/layers").json() == []
+    assert set(layer_folder().iterdir()) == before
+
+
+def test_a_full_disk_is_told_in_words(
+    client: TestClient, small_study: SmallStudy, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    def full(*_: Any, **__: Any) -> None:
+        raise DiskFullError("The disk is full: 0 MiB left in the data folder.")
+
+    run_id = start(client, small_study).json()["id"]
+    monkeypatch.setattr(classify, "write_class_map", full)
+    classify_run(run_id)
+    run = run_of(client, small_study)
+    assert run["state"] == "failed"
+    assert run["problem"].startswith("The disk is full")
+
+
+def test_a_bug_in_a_run_is_told_too(
+    client: TestClient, small_study: SmallStudy, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    def broken(*_: Any, **__: Any) -> None:
+        raise ZeroDivisionError
+
+    run_id = start(client, small_study).json()["id"]
+    monkeypatch.setattr(classify, "write_class_map", broken)
+    with pytest.raises(ZeroDivisionError):
+        classify_run(run_id)
+    assert "nothing half-written" in run_of(client, small_study)["problem"]
+
+
+def test_a_band_that_breaks_while_the_run_reads_it(
+    client: TestClient, small_study: SmallStudy
+) -> None:
+    run_id = start(client, small_study).json()["id"]
+    band = small_study.folder / "band_3.tif"
+    band.write_bytes(band.read_bytes()[:400])
+    classify_run(run_id)
+    run = run_of(client, small_study)
+    assert run["state"] == "failed"
+    assert "band_3.tif" in run["problem"]
+
+
+def test_every_step_of_a_run_is_announced(
+    client: TestClient, small_study: SmallStudy, database: str
+) -> None:
+    heard: list[dict[str, Any]] = []
+    ready = threading.Event()
+
+    def listen() -> None:
+        with psycopg.connect(database, autocommit=True) as connection:
+            connection.execute(f"LISTEN {CHANNEL}")
+            ready.set()
+            for notice in connection.notifies(timeout=10):
+                heard.append(json.loads(notice.payload))
+                if heard[-1]["state"] == "done":
+                    return
+
+    listener = threading.Thread(target=listen)
+    listener.start()
+    assert ready.wait(5)
+    finished_layer(client, small_study)
+    listener.join(10)
+    states = [news["state"] for news in heard]
+    assert states[0] == "waiting"
+    assert states[-1] == "done"
+    percents = [news["percent"] for news in heard if news["state"] == "running"]
+    assert percents == sorted(percents)
+
+
+def test_layer_name_cannot_be_empty(client: TestClient, small_study: SmallStudy) -> None:
+    layer = finished_layer(client, small_study)
+    assert client.patch(f"/api/layers/{layer['id']}", json={"name": ""}).status_code == 422
+    renamed = client.patch(f"/api/layers/{layer['id']}", json={"name": "Cover 2024"})
+    assert renamed.json()["name"] == "Cover 2024"

@@ -1,0 +1,164 @@
+import io
+import json
+from typing import Any
+
+import numpy as np
+import pytest
+from fastapi.testclient import TestClient
+from PIL import Image
+
+from support.small_scene import BOW_TIE, COLOURS, rectangle
+from support.study import SmallStudy
+
+
+@pytest.fixture
+def base(small_study: SmallStudy) -> str:
+    return f"/api/studies/{small_study.id}"
+
+
+def draw(client: TestClient, s: SmallStudy, geometry: Any, code: int = 1) -> Any:
+    return client.post(
+        f"/api/studies/{s.id}/sites",
+        params={"scene_id": s.scene_id},
+        json={"class_id": s.class_ids[code], "geometry": geometry},
+    )
+
+
+def training(client: TestClient, s: SmallStudy) -> Any:
+    response = client.get(f"/api/studies/{s.id}/training", params={"scene_id": s.scene_id})
+    assert response.status_code == 200
+    return response.json()
+
+
+def test_a_drawn_site_is_counted_at_once(client: TestClient, small_study: SmallStudy) -> None:
+    response = draw(client, small_study, rectangle(2, 20, 5, 6))
+    assert response.status_code == 201
+    assert (response.json()["n_pixels"], response.json()["n_covered"]) == (30, 30)
+    state = training(client, small_study)
+    (water,) = [c for c in state["classes"] if c["code"] == 1]
+    assert (water["n_sites"], water["n_pixels"]) == (2, 210)
+
+
+@pytest.mark.parametrize(
+    ("geometry", "words"),
+    [
+        (BOW_TIE, "crosses itself"),
+        (rectangle(20, 900, 5, 5), "outside the scene"),
+        (rectangle(20, 0, 4, 3), "no usable pixel"),
+        (rectangle(2, 104, 4, 6), "cloud"),
+        (rectangle(20.6, 30.6, 0.3, 0.3), "centre of no pixel"),
+    ],
+)
+def test_a_site_that_cannot_be_used_is_kept_and_says_why(
+    client: TestClient, small_study: SmallStudy, geometry: Any, words: str
+) -> None:
+    before = training(client, small_study)
+    made = draw(client, small_study, geometry)
+    assert made.status_code == 201
+    assert words in made.json()["problem"]
+    listed = client.get(
+        f"/api/studies/{small_study.id}/sites", params={"scene_id": small_study.scene_id}
+    ).json()
+    assert listed[-1]["geometry"] == geometry
+    after = training(client, small_study)
+    assert after["problem"] is None
+    assert [c["n_pixels"] for c in after["classes"]] == [c["n_pixels"] for c in before["classes"]]
+
+
+@pytest.mark.parametrize(
+    "geometry",
+    [
+        {"type": "Point", "coordinates": [1, 2]},
+        {"type": "Polygon"},
+        {"type": "Polygon", "coordinates": [[[0, 0], [1, 1], [0, 0]]]},
+        {"type": "Polygon", "coordinates": [[[0, 0], [1e999, 1], [2, 0], [0, 0]]]},
+    ],
+)
+def test_what_is_no_outline_is_refused(
+    client: TestClient, small_study: SmallStudy, geometry: Any
+) -> None:
+    response = client.post(
+        f"/api/studies/{small_study.id}/sites?scene_id={small_study.scene_id}",
+        content=json.dumps({"class_id": small_study.class_ids[1], "geometry": geometry}),
+        headers={"content-type": "application/json"},
+    )
+    assert response.status_code == 422
+    assert response.json()["detail"].endswith(".")
+
+
+def test_site_moves_to_another_class_and_is_reshaped(
+    client: TestClient, small_study: SmallStudy
+) -> None:
+    address = f"/api/sites/{small_study.site_ids[1]}"
+    params = {"scene_id": small_study.scene_id}
+    moved = client.patch(address, params=params, json={"class_id": small_study.class_ids[2]})
+    assert moved.json()["class_id"] == small_study.class_ids[2]
+    shaped = client.patch(address, params=params, json={"geometry": rectangle(60, 80, 4, 4)})
+    assert shaped.json()["n_pixels"] == 16
+
+
+def test_undo_and_redo_say_what_they_do(
+    client: TestClient, small_study: SmallStudy, base: str
+) -> None:
+    assert client.get(f"{base}/edits").json() == {"undo": None, "redo": None}
+    client.delete(f"/api/sites/{small_study.site_ids[1]}")
+    assert client.get(f"{base}/edits").json()["undo"] == "Delete a site"
+    assert client.post(f"{base}/undo").json() == {"undo": None, "redo": "Delete a site"}
+    assert training(client, small_study)["classes"][0]["n_sites"] == 1
+    assert client.post(f"{base}/redo").json()["undo"] == "Delete a site"
+    assert training(client, small_study)["classes"][0]["n_sites"] == 0
+    nothing = client.post(f"{base}/redo")
+    assert (nothing.status_code, nothing.json()["detail"]) == (409, "There is nothing to redo.")
+
+
+def test_class_scheme_is_edited(client: TestClient, small_study: SmallStudy, base: str) -> None:
+    made = client.post(f"{base}/classes", json={"name": "Reed", "description": "Tall"}).json()
+    assert made["code"] == 5
+    changed = client.patch(f"/api/classes/{made['id']}", json={"colour": "#abcdef"})
+    assert changed.json()["colour"] == "#abcdef"
+    double = client.post(f"{base}/classes", json={"name": "reed"})
+    assert double.status_code == 409
+    assert "Choose another name" in double.json()["detail"]
+    assert client.delete(f"/api/classes/{made['id']}").status_code == 204
+    assert len(client.get(f"{base}/classes").json()) == len(small_study.class_ids)
+
+
+@pytest.mark.parametrize(
+    "body", [{}, {"name": ""}, {"name": "x" * 81}, {"name": "x", "surprise": 1}, {"name": None}]
+)
+def test_class_bodies_are_strict(client: TestClient, base: str, body: dict[str, Any]) -> None:
+    response = client.post(f"{base}/classes", json=body)
+    assert response.status_code == 422
+    assert response.json()["detail"]
+
+
+def test_live_tile_shows_the_map_as_it_stands(client: TestClient, small_study: SmallStudy) -> None:
+    version = training(client, small_study)["version"]
+    address = f"/api/studies/{small_study.id}/live/{version}/0/0/0.png"
+    response = client.get(address, params={"scene_id": small_study.scene_id})
+    pixels = np.asarray(Image.open(io.BytesIO(response.content)).convert("RGBA"))
+    for code, (row, column) in {1: (20, 30), 2: (30, 90), 3: (70, 30), 4: (70, 90)}.items():
+        red, green, blue, alpha = pixels[row, column]
+        assert f"#{red:02x}{green:02x}{blue:02x}" == COLOURS[code]
+        assert alpha == 255
+    assert pixels[5, 110, 3] == 0, "nothing is said about what lies under a cloud"
+    assert "immutable" in response.headers["cache-control"]
+
+
+def test_live_tile_of_an_older_version_is_not_the_newer_map(
+    client: TestClient, small_study: SmallStudy
+) -> None:
+    address = f"/api/studies/{small_study.id}/live/0123456789abcdef/0/0/0.png"
+    response = client.get(address, params={"scene_id": small_study.scene_id})
+    assert response.status_code == 404
+    assert "changed since" in response.json()["detail"]
+
+
+def test_training_tells_the_usual_minimum_and_hard_pairs(
+    client: TestClient, small_study: SmallStudy
+) -> None:
+    state = training(client, small_study)
+    assert state["usual_minimum"] == 10 * len(state["roles"])
+    values = [pair["jeffries_matusita"] for pair in state["pairs"]]
+    assert values == sorted(values)
+    assert len(state["classes"][0]["mean"]) == len(state["roles"])

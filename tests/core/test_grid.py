@@ -1,0 +1,104 @@
+import numpy as np
+import pytest
+from affine import Affine
+
+from kitesort.core.errors import GridMismatchError, InputError
+from kitesort.core.grid import Grid, Window
+from support.arrays import metric_grid
+
+
+def test_pixel_and_world_are_inverse() -> None:
+    grid = metric_grid(50, 80)
+    assert grid.pixel_to_world(0, 0) == (400_000, 5_000_000)
+    assert grid.pixel_to_world(50, 80) == (400_800, 4_999_500)
+    assert grid.world_to_pixel(*grid.pixel_to_world(12.25, 33.5)) == pytest.approx((12.25, 33.5))
+
+
+@pytest.mark.parametrize(
+    ("x", "y", "expected"),
+    [
+        (400_000, 5_000_000, (0, 0)),
+        (400_009.9, 4_999_990.1, (0, 0)),
+        (400_010, 4_999_990, (1, 1)),
+        (400_799.9, 4_999_500.1, (49, 79)),
+        (400_800, 4_999_700, None),
+        (399_999.9, 4_999_700, None),
+        (400_100, 5_000_000.1, None),
+    ],
+)
+def test_pixel_that_holds_a_point(x: float, y: float, expected: tuple[int, int] | None) -> None:
+    assert metric_grid(50, 80).pixel_at(x, y) == expected
+
+
+def test_window_of_bounds_covers_touched_pixels_only() -> None:
+    grid = metric_grid(50, 80)
+    assert grid.window_of_bounds((400_015, 4_999_965, 400_025, 4_999_985)) == Window(1, 1, 3, 2)
+    assert grid.window_of_bounds((400_010, 4_999_980, 400_020, 4_999_990)) == Window(1, 1, 1, 1)
+    assert grid.window_of_bounds((399_000, 4_990_000, 500_000, 5_100_000)) == grid.whole
+    assert grid.window_of_bounds((300_000, 4_999_900, 300_100, 4_999_950)) is None
+
+
+@pytest.mark.parametrize("size", [1, 7, 16, 64, 1000])
+def test_blocks_tile_the_grid_once(size: int) -> None:
+    grid = metric_grid(33, 47)
+    hits = np.zeros((33, 47), int)
+    for window in grid.blocks(size):
+        assert window.height <= size
+        assert window.width <= size
+        hits[window.slices] += 1
+    assert (hits == 1).all()
+
+
+def test_sub_grid_keeps_world_coordinates() -> None:
+    grid = metric_grid(50, 80)
+    part = grid.sub_grid(Window(10, 20, 5, 6))
+    assert (part.height, part.width) == (5, 6)
+    assert part.pixel_to_world(0, 0) == grid.pixel_to_world(10, 20)
+
+
+def test_area_of_a_ten_metre_pixel() -> None:
+    areas = metric_grid(4, 4).row_areas_ha(Window(0, 0, 4, 4))
+    assert areas.tolist() == [0.01] * 4
+
+
+def test_area_in_a_system_of_feet() -> None:
+    """EPSG:2263 counts in US survey feet: 1 ft = 1200/3937 m, so a pixel of 100 ft is smaller."""
+    grid = Grid("EPSG:2263", Affine(100, 0, 0, 0, -100, 0), 2, 2)
+    expected = (100 * 1200 / 3937) ** 2 / 10_000
+    assert grid.row_areas_ha(grid.whole) == pytest.approx([expected] * 2)
+
+
+@pytest.mark.parametrize(
+    ("other", "word"),
+    [
+        (Grid("EPSG:32626", metric_grid(5, 5).transform, 5, 5), "coordinate systems"),
+        (metric_grid(5, 5, pixel=30), "pixel sizes"),
+        (Grid("EPSG:32625", Affine(10, 0, 400_005, 0, -10, 5_000_000), 5, 5), "different places"),
+        (metric_grid(5, 6), "differ in size"),
+    ],
+)
+def test_first_difference_is_named(other: Grid, word: str) -> None:
+    with pytest.raises(GridMismatchError, match=word):
+        metric_grid(5, 5).require_same_as(other)
+
+
+def test_same_grid_by_another_name_passes() -> None:
+    """A WKT of the same system and a hair of rounding are no difference."""
+    grid = metric_grid(5, 5)
+    from pyproj import CRS
+
+    twin = Grid(CRS.from_epsg(32625).to_wkt(), Affine(10, 0, 400_000.0001, 0, -10, 5e6), 5, 5)
+    grid.require_same_as(twin)
+
+
+@pytest.mark.parametrize(
+    "transform", [Affine(10, 1, 0, 0, -10, 0), Affine.rotation(20) @ Affine.scale(10, -10)]
+)
+def test_rotated_grid_is_refused(transform: Affine) -> None:
+    with pytest.raises(InputError, match="rotated"):
+        Grid("EPSG:32625", transform, 5, 5)
+
+
+def test_empty_grid_is_refused() -> None:
+    with pytest.raises(InputError, match="no pixels"):
+        metric_grid(0, 5)

@@ -1,0 +1,55 @@
+"""Separability of Gaussian classes against closed forms and numerical integration."""
+
+import numpy as np
+import pytest
+from scipy.integrate import quad
+from scipy.spatial.distance import mahalanobis
+from scipy.stats import norm
+
+from kitesort.core.training.separability import bhattacharyya, jeffries_matusita
+from kitesort.core.training.statistics import ClassStatistics, compute_statistics
+
+
+def gaussian(mean: list[float], covariance: list[list[float]]) -> ClassStatistics:
+    m, c = np.array(mean), np.array(covariance)
+    return ClassStatistics(100, m, c, m, m)
+
+
+@pytest.mark.parametrize("distance", [0.1, 1.0, 3.0])
+def test_equal_covariances_give_an_eighth_of_mahalanobis(distance: float) -> None:
+    """Source: Swain & Davis 1978; with S1 = S2, B = d'S⁻¹d / 8. Distance by SciPy."""
+    covariance = [[2.0, 0.3, 0.1], [0.3, 1.0, 0.2], [0.1, 0.2, 0.5]]
+    a, b = gaussian([0, 0, 0], covariance), gaussian([distance, -distance, 0.2], covariance)
+    between = mahalanobis(a.mean, b.mean, np.linalg.inv(a.covariance))
+    assert bhattacharyya(a, b) == pytest.approx(between**2 / 8)
+
+
+@pytest.mark.parametrize(("m", "s"), [(0.0, 3.0), (1.0, 1.0), (2.0, 0.5), (5.0, 2.0)])
+def test_one_dimension_by_integration(m: float, s: float) -> None:
+    """B = -ln ∫ sqrt(p q): the definition itself. Source: Richards, ch. "Separability"."""
+    overlap, _ = quad(lambda x: np.sqrt(norm.pdf(x, 0, 1) * norm.pdf(x, m, s)), -40, 40)
+    a, b = gaussian([0], [[1]]), gaussian([m], [[s * s]])
+    assert bhattacharyya(a, b) == pytest.approx(-np.log(overlap), rel=1e-6)
+    assert jeffries_matusita(a, b) == pytest.approx(2 * (1 - overlap), rel=1e-6)
+
+
+def test_two_dimensions_as_the_formula_is_printed() -> None:
+    """Source: Swain & Davis 1978; Richards:
+    B = 1/8 d' ((S1+S2)/2)⁻¹ d + 1/2 ln( det((S1+S2)/2) / sqrt(det S1 det S2) ), JM = 2 (1 - e^-B).
+    """
+    s1, s2 = np.array([[1.0, 0.5], [0.5, 2.0]]), np.array([[3.0, -0.4], [-0.4, 1.0]])
+    d, mean = np.array([1.0, 2.0]), (s1 + s2) / 2
+    expected = d @ np.linalg.inv(mean) @ d / 8 + 0.5 * np.log(
+        np.linalg.det(mean) / np.sqrt(np.linalg.det(s1) * np.linalg.det(s2))
+    )
+    a, b = gaussian([0, 0], s1.tolist()), gaussian([1, 2], s2.tolist())
+    assert bhattacharyya(a, b) == pytest.approx(expected)
+    assert jeffries_matusita(a, b) == pytest.approx(2 * (1 - np.exp(-expected)))
+
+
+def test_statistics_as_numpy_has_them() -> None:
+    """Source: NumPy, cov with its default divisor n - 1."""
+    values = np.random.default_rng(6).normal(0.3, 0.1, (400, 6)).astype(np.float32)
+    s = compute_statistics(values)
+    assert s.covariance == pytest.approx(np.cov(values.astype(np.float64), rowvar=False))
+    assert s.mean == pytest.approx(values.astype(np.float64).mean(axis=0))

@@ -1,0 +1,178 @@
+"""The live state of training, and what is read under a point."""
+
+import numpy as np
+import pytest
+
+from kitesort.core.errors import InputError, MissingRoleError
+from kitesort.runs.classify import classify_run
+from kitesort.store import scheme, sites, studies
+from kitesort.store.accuracy import check_layer
+from kitesort.store.edits import undo
+from kitesort.store.files import layer_path, sweep_strays
+from kitesort.store.layers import known_files, list_layers, remove_layer, rename_layer
+from kitesort.store.rasters import code_at, stretch_limits
+from kitesort.store.readout import read_point
+from kitesort.store.runs import create_run, get_run
+from kitesort.store.training import (
+    hardest_pairs,
+    make_recipe,
+    remembered_state,
+    site_summary,
+    training_state,
+)
+from support.small_scene import BANDS, BOW_TIE, rectangle
+from support.study import ROLES, SmallStudy, centre_of
+
+
+def state_of(s: SmallStudy):  # type: ignore[no-untyped-def]
+    return training_state(s.id, s.scene_id, ROLES)
+
+
+def kept_map(s: SmallStudy) -> int:
+    run = create_run(s.id, "Classifying", make_recipe(s.id, s.scene_id, ROLES))
+    classify_run(run.id)
+    layer_id = get_run(run.id).layer_id
+    assert layer_id is not None
+    return layer_id
+
+
+def test_state_counts_pixels_and_can_classify(small_study: SmallStudy) -> None:
+    state = state_of(small_study)
+    assert state.problem is None
+    assert {code: s.n_pixels for code, s in state.statistics.items()} == dict.fromkeys(
+        (1, 2, 3, 4), 180
+    )
+    assert remembered_state(state.version) is state
+
+
+def test_version_changes_with_sites_classes_and_bands_and_comes_back(
+    small_study: SmallStudy,
+) -> None:
+    versions = [state_of(small_study).version]
+    sites.update_site(small_study.site_ids[1], {"geometry": rectangle(12, 20, 8, 8)})
+    versions.append(state_of(small_study).version)
+    scheme.update_class(small_study.class_ids[1], {"colour": "#010203"})
+    versions.append(state_of(small_study).version)
+    versions.append(training_state(small_study.id, small_study.scene_id, ROLES[:3]).version)
+    assert len(set(versions)) == 4
+    undo(small_study.id)
+    undo(small_study.id)
+    assert state_of(small_study).version == versions[0]
+
+
+def test_a_class_with_too_few_pixels_is_left_out_of_the_live_map(small_study: SmallStudy) -> None:
+    sites.update_site(small_study.site_ids[4], {"geometry": rectangle(60, 80, 2, 2)})
+    state = state_of(small_study)
+    assert state.left_out == (4,)
+    assert state.model is not None
+    got = state.model.classify(np.full((4, 5), 0.1, np.float32))
+    assert 4 not in got
+
+
+def test_one_class_alone_says_what_is_missing(small_study: SmallStudy) -> None:
+    for code in (2, 3, 4):
+        sites.delete_site(small_study.site_ids[code])
+    state = state_of(small_study)
+    assert state.model is None
+    assert "second class" in (state.problem or "")
+
+
+def test_no_site_says_what_to_do(small_study: SmallStudy) -> None:
+    for site_id in small_study.site_ids.values():
+        sites.delete_site(site_id)
+    assert "Draw sites of two classes" in (state_of(small_study).problem or "")
+
+
+def test_pairs_come_worst_first(small_study: SmallStudy) -> None:
+    pairs = hardest_pairs(state_of(small_study))
+    values = [value for _, _, value in pairs]
+    assert len(pairs) == 6
+    assert values == sorted(values)
+    assert values[-1] <= 2
+
+
+def test_site_summary_tells_what_takes_part(small_study: SmallStudy) -> None:
+    scene_id = small_study.scene_id
+    assert site_summary(scene_id, ROLES, rectangle(60, 0, 5, 10)) == (30, 50, None)
+    n_valid, _, problem = site_summary(scene_id, ROLES, BOW_TIE)
+    assert n_valid == 0
+    assert "crosses itself" in (problem or "")
+
+
+def test_scene_of_another_study_is_refused(small_study: SmallStudy) -> None:
+    other = studies.create_study("Other")
+    with pytest.raises(InputError, match="another study"):
+        make_recipe(other.id, small_study.scene_id, ROLES)
+
+
+def test_bands_that_are_not_there_are_named(small_study: SmallStudy) -> None:
+    with pytest.raises(MissingRoleError, match="swir22"):
+        make_recipe(small_study.id, small_study.scene_id, ("red", "swir22"))
+    with pytest.raises(InputError, match="at least one band"):
+        make_recipe(small_study.id, small_study.scene_id, ())
+
+
+def test_point_is_read_with_values_and_class(small_study: SmallStudy) -> None:
+    state = state_of(small_study)
+    layer_id = kept_map(small_study)
+    at = read_point(small_study.scene_id, *centre_of(70, 90), state.version, (layer_id,))
+    assert at is not None
+    assert (at.row, at.column) == (70, 90)
+    assert (at.live_code, at.layer_codes) == (4, {layer_id: 4})
+    assert at.values["nir"] == pytest.approx(BANDS["nir"][2][3], abs=0.05)
+    assert at.usable
+    assert 44 < at.latitude < 46
+
+
+def test_point_on_cloud_has_values_but_no_class(small_study: SmallStudy) -> None:
+    at = read_point(small_study.scene_id, *centre_of(5, 110), state_of(small_study).version, ())
+    assert at is not None
+    assert not at.usable
+    assert at.live_code is None
+    assert at.values["red"] is not None
+
+
+def test_point_on_fill_has_no_values(small_study: SmallStudy) -> None:
+    at = read_point(small_study.scene_id, *centre_of(50, 1), None, ())
+    assert at is not None
+    assert set(at.values.values()) == {None}
+
+
+def test_point_outside_is_nothing(small_study: SmallStudy) -> None:
+    assert read_point(small_study.scene_id, 0, 0, None, ()) is None
+
+
+def test_stretch_leaves_cloud_and_fill_out(small_study: SmallStudy) -> None:
+    limits = stretch_limits(small_study.scene_id, "nir", 0, 100)
+    assert -0.05 < limits.low < 0.03
+    assert 0.40 < limits.high < 0.46
+
+
+def test_kept_map_is_checked_against_the_points(small_study: SmallStudy) -> None:
+    """One of five points in each quarter is told wrong, one lies on fill."""
+    accuracy = check_layer(kept_map(small_study))
+    assert accuracy.matrix.n_points == 20
+    assert accuracy.n_without_map == 1
+    assert accuracy.matrix.overall.value == pytest.approx(16 / 20)
+    assert accuracy.matrix.counts.diagonal().tolist() == [4, 4, 4, 4]
+
+
+def test_layers_are_renamed_removed_and_brought_back(small_study: SmallStudy) -> None:
+    layer_id = kept_map(small_study)
+    rename_layer(layer_id, "Summer cover")
+    assert [layer.name for layer in list_layers(small_study.id)] == ["Summer cover"]
+    remove_layer(layer_id)
+    assert list_layers(small_study.id) == []
+    undo(small_study.id)
+    assert [layer.name for layer in list_layers(small_study.id)] == ["Summer cover"]
+    assert code_at(layer_id, *centre_of(70, 90)) == 4, "its file was never touched"
+
+
+def test_only_strays_are_swept(small_study: SmallStudy) -> None:
+    layer_id = kept_map(small_study)
+    (kept,) = [layer.path for layer in list_layers(small_study.id) if layer.id == layer_id]
+    stray = layer_path(".class-map-run-9.123.abcd.part.tif")
+    stray.write_bytes(b"half")
+    assert sweep_strays(known_files()) >= 1
+    assert not stray.exists()
+    assert layer_path(kept).exists()

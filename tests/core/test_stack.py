@@ -66,6 +66,12 @@ def test_roles_come_in_the_order_asked_for(stack: StackRaster) -> None:
     assert np.array_equal(forth, back[::-1])
 
 
+def test_one_band_can_be_asked_for_several_times(stack: StackRaster) -> None:
+    once = stack.read(Window(2, 2, 4, 4), ("swir16",)).values[0]
+    thrice = stack.read(Window(2, 2, 4, 4), ("swir16", "red", "swir16", "swir16")).values
+    assert all(np.array_equal(thrice[i], once) for i in (0, 2, 3))
+
+
 @pytest.mark.parametrize("size", [1, 3, 5])
 def test_reading_in_pieces_changes_nothing(stack: StackRaster, size: int) -> None:
     whole = stack.read(stack.grid.whole)

@@ -8,6 +8,7 @@ import os
 import sys
 from pathlib import Path
 
+from kitesort.launch.orphan import end_with_starter
 from kitesort.launch.postgres import LaunchError
 from kitesort.launch.supervisor import Options, Supervisor
 
@@ -58,6 +59,7 @@ def _worker(_: argparse.Namespace) -> int:
     from kitesort.runs.worker import run_worker
     from kitesort.store.database import dsn
 
+    end_with_starter()
     run_worker(dsn())
     return 0
 
@@ -67,6 +69,7 @@ def _server(options: argparse.Namespace) -> int:
 
     from kitesort.api.main import create_app
 
+    end_with_starter()
     uvicorn.run(
         create_app(), host=options.host, port=options.port, log_level="warning",
         timeout_graceful_shutdown=2,

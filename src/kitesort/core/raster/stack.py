@@ -10,7 +10,7 @@ from kitesort.core.bands import Band
 from kitesort.core.errors import GridMismatchError, InputError
 from kitesort.core.grid import Grid, Window, parse_crs
 from kitesort.core.raster.file import FileRaster
-from kitesort.core.raster.protocol import Block, BoolArray, Shape, band_positions
+from kitesort.core.raster.protocol import Block, BoolArray, Shape, band_positions, roles_of
 
 
 @dataclass(frozen=True)
@@ -59,10 +59,11 @@ class StackRaster:
         values = np.empty((len(wanted), *out), np.float32)
         valid = np.ones(out, np.bool_)
         for member in self.members:
-            mine = tuple(b.role for b in member.bands if b.role in wanted)
-            if mine:
+            places = [i for i, role in enumerate(wanted) if role in roles_of(member)]
+            if places:
+                mine = tuple(wanted[i] for i in places)  # one band may be wanted more than once
                 block = self._read_member(member, window, out, mine)
-                values[[wanted.index(role) for role in mine]] = block.values
+                values[places] = block.values
                 valid &= block.valid
         if self.flags and self.excluded_bits:
             valid &= self._read_flags(window, out)

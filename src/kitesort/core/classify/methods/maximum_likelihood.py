@@ -6,7 +6,7 @@ from typing import Literal
 import numpy as np
 import numpy.typing as npt
 from pydantic import Field
-from scipy.stats import chi2
+from scipy.special import chdtri
 
 from kitesort.core.classify.methods._quadratic_kernel import chunk_size, classify_quadratic
 from kitesort.core.classify.protocol import (
@@ -102,7 +102,7 @@ def fit(samples: TrainingSamples, settings: Settings) -> TrainedClassifier:
         constants.append(np.log(prior) - log_det / 2)
         rows.append(_discriminant_row(precision, (s.mean - centre) * scale, constants[-1]))
     reject = settings.reject_share
-    furthest = float(chi2.isf(reject, len(samples.roles))) if reject > 0 else np.inf
+    furthest = float(chdtri(len(samples.roles), reject)) if reject > 0 else np.inf
     return TrainedMaximumLikelihood(
         samples.roles,
         np.array(list(statistics), np.uint8),

@@ -14,8 +14,10 @@ const BROKEN = [7, 5];
 export function siteStyles(feature: FeatureLike, selected: boolean): Style[] {
   const { colour, label, broken } = shapeOf(feature);
   const lineDash = broken ? BROKEN : undefined;
+  // Not to be seen, but to be hit: the chosen site can be dragged by its inside.
+  const fill = new Fill({ color: "rgba(255,255,255,0.01)" });
   return [
-    new Style({ stroke: stroke(INK, selected ? 7 : 4, lineDash) }),
+    new Style({ ...(selected && { fill }), stroke: stroke(INK, selected ? 7 : 4, lineDash) }),
     new Style({ stroke: stroke("#fff", selected ? 5.2 : 2.8, lineDash) }),
     new Style({
       stroke: stroke(colour, selected ? 3 : 1.3, lineDash),

@@ -28,9 +28,9 @@ export function Readout() {
   const readout = query.data ?? null;
   return (
     <Box as="section" aria-label="Readout" bg="paper" borderTopWidth="1px" borderColor="line">
-      <ReadoutBar place={place} readout={readout} />
+      <ReadoutBar place={place} readout={query.data} />
       {!view.readoutFolded && (
-        <Flex height="10.5rem">
+        <Flex height="138px">
           <SpectrumTab key={studyId} sceneId={sceneId} readout={readout} />
         </Flex>
       )}

@@ -13,7 +13,8 @@ import { useWork } from "../shared/workStore";
 
 interface Props {
   readonly place: Coordinate | null;
-  readonly readout: Readout | null;
+  /** Null outside the scene, undefined while it is being read. */
+  readonly readout: Readout | null | undefined;
 }
 
 /** The readout's head: what it shows, where the crosshair is and what the maps say there. */
@@ -23,7 +24,7 @@ export function ReadoutBar({ place, readout }: Props) {
   const linked = useWork((store) => store.linked);
   const fold = readoutFolded ? "Open the readout" : "Fold the readout";
   return (
-    <Flex px="3" py="1" gap="4" align="center" color="quiet">
+    <Flex px="3" height="30px" gap="4" align="center" color="quiet">
       <Text color="ink" fontWeight="650" borderBottomWidth="2px" borderColor="cool">
         Spectrum
       </Text>
@@ -56,7 +57,8 @@ function Where({ place, readout }: Props) {
   const { data: layers = [] } = useLayers(studyId);
   if (!place) return null;
   const spot = `${formatCount(place[0])} E, ${formatCount(place[1])} N`;
-  if (!readout) return <>{spot} · outside the scene</>;
+  if (readout === undefined) return <>{spot}</>;
+  if (readout === null) return <>{spot} · outside the scene</>;
   const said = panes.flatMap((pane) => {
     if (pane.kind === "live") return [className(readout.live_code, classes)];
     if (pane.kind !== "layer") return [];

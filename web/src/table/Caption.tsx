@@ -18,9 +18,9 @@ export function Caption({ index, busy }: Props) {
       as="header"
       bg="card"
       px="2.5"
-      py="1.5"
+      py="5px"
       // Two lines in every pane, so that the same place lies at the same height.
-      height="3.85rem"
+      height="50px"
       overflow="hidden"
       align="flex-start"
       gap="2"

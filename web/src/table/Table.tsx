@@ -25,7 +25,7 @@ export function Table() {
     };
   }, [linked, change, set]);
   return (
-    <Flex flex="1" minH="0" bg="surround" p="1.5" gap="1.5">
+    <Flex flex="1" minH="0" bg="surround" p="6px" gap="6px">
       <Pane index={0} linked={linked} source={source} shapes={shapes} />
       <Pane index={1} linked={linked} source={source} shapes={shapes} />
     </Flex>

@@ -4,7 +4,6 @@ import errno
 import json
 import os
 import shutil
-import warnings
 from collections.abc import Iterator, Mapping
 from concurrent.futures import Executor
 from contextlib import ExitStack, contextmanager
@@ -275,9 +274,7 @@ def require_space(folder: Path, n_bytes: int) -> None:
 def storage_errors(path: Path) -> Iterator[None]:
     """Say in words what the raster library or the system reported while writing."""
     try:
-        with warnings.catch_warnings():
-            warnings.simplefilter("ignore", rasterio.errors.NotGeoreferencedWarning)
-            yield
+        yield
     except RasterioError as error:
         if shutil.disk_usage(path.parent).free < MIN_FREE_BYTES:
             raise _disk_full(path.parent) from error

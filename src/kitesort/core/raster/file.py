@@ -36,6 +36,10 @@ GDAL_OPTIONS = {
     "GDAL_HTTP_MAX_RETRY": "0",
 }
 
+# Whether a file has a coordinate system is asked where it matters. Once and for all, since
+# setting filters aside for a moment is not safe with threads.
+warnings.filterwarnings("ignore", category=NotGeoreferencedWarning)
+
 _open_files = threading.local()
 
 
@@ -63,8 +67,7 @@ def _open(path: str, overview_level: int | None) -> rasterio.DatasetReader:
             driver = DRIVERS.get(handle.read(4))
         if driver is None:
             raise RasterioError("neither TIFF nor JPEG 2000")
-        with rasterio.Env(**GDAL_OPTIONS), warnings.catch_warnings():
-            warnings.simplefilter("ignore", NotGeoreferencedWarning)
+        with rasterio.Env(**GDAL_OPTIONS):
             return rasterio.open(path, driver=driver, **options)
     except RasterioError as error:
         raise UnreadableFileError(

@@ -1,0 +1,87 @@
+"""A running server and worker on the demo study, and a real Chromium that opens it."""
+
+import os
+import subprocess
+import sys
+import time
+import urllib.request
+from collections.abc import Iterator
+from contextlib import suppress
+from pathlib import Path
+
+import pytest
+from playwright.sync_api import Browser, sync_playwright
+
+from kitesort.demo.generate import DemoStudy
+from kitesort.launch.demo_study import install_study
+from kitesort.launch.postgres import free_port
+from kitesort.store.scheme import list_classes
+from kitesort.store.studies import list_scenes, update_study
+from support.database import empty_store
+from support.study_page import CENTRE, RESOLUTION, StudyPage
+
+CHROMIUM = "/usr/bin/chromium"
+FLAGS = [
+    "--headless", "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run",
+    "--disable-background-networking", "--disable-component-update", "--disable-sync",
+]  # fmt: skip
+
+
+@pytest.fixture(scope="session")
+def address(database: str) -> Iterator[str]:
+    """Where the application answers; server and worker are processes of their own."""
+    assert database
+    port = free_port()
+    parts = [
+        subprocess.Popen([sys.executable, "-m", "kitesort.launch", *arguments],
+                         env=os.environ | {"PYTHONPATH": "src"})
+        for arguments in (["server", "--port", str(port)], ["worker"])
+    ]  # fmt: skip
+    url = f"http://127.0.0.1:{port}"
+    deadline = time.monotonic() + 60
+    while True:
+        with suppress(OSError), urllib.request.urlopen(f"{url}/api/health", timeout=2):
+            break
+        assert time.monotonic() < deadline
+        time.sleep(0.1)
+    yield url
+    for part in parts:
+        part.terminate()
+    for part in parts:
+        part.wait(20)
+
+
+@pytest.fixture(scope="session")
+def browser() -> Iterator[Browser]:
+    with sync_playwright() as playwright:
+        made = playwright.chromium.launch(executable_path=CHROMIUM, args=FLAGS)
+        yield made
+        made.close()
+
+
+@pytest.fixture
+def study_id(address: str, demo: DemoStudy) -> Iterator[int]:
+    """The demo study as it is first opened, but for a known place in the panes."""
+    assert address
+    empty_store()
+    made = install_study(demo.folder)
+    summer = next(scene for scene in list_scenes(made) if scene.title == "Summer pass")
+    place = {"centre": CENTRE, "resolution": RESOLUTION}
+    update_study(made, view={"sceneId": summer.id, "place": place})
+    assert len(list_classes(made)) == 9
+    yield made
+    empty_store()
+
+
+@pytest.fixture
+def study_page(
+    browser: Browser, address: str, study_id: int, tmp_path: Path
+) -> Iterator[StudyPage]:
+    """The study opened in a new window; nothing unexpected may be said on its console."""
+    context = browser.new_context(viewport={"width": 1280, "height": 800}, accept_downloads=True)
+    opened = StudyPage(context.new_page(), address, study_id, tmp_path)
+    opened.open("train")
+    yield opened
+    said = opened.complaints()
+    context.close()
+    assert said == []

@@ -1,0 +1,133 @@
+"""What goes wrong is told in words, and nothing that was drawn is lost."""
+
+import json
+
+import pytest
+from playwright.sync_api import Route, expect
+
+from kitesort.store.layers import remove_layer
+from support.study_page import StudyPage
+
+pytestmark = pytest.mark.browser
+TOP, LEFT, BOTTOM, RIGHT = 300, 520, 310, 532
+NETWORK = ("Failed to load resource", "net::ERR")
+
+
+def draw_while_server_is_away(study_page: StudyPage) -> tuple[int, int]:
+    study_page.expected = NETWORK
+    page = study_page.page
+    page.keyboard.press("6")
+    counts = study_page.counts("Barley")
+    page.route("**/sites?**", lambda route: refuse_writing(route))
+    study_page.draw_rectangle((TOP, LEFT), (BOTTOM, RIGHT))
+    expect(page.get_by_text("kept in this browser only")).to_be_visible(timeout=15_000)
+    return counts
+
+
+def refuse_writing(route: Route) -> None:
+    if route.request.method == "POST":
+        route.abort("connectionrefused")
+    else:
+        route.continue_()
+
+
+def test_an_outline_the_server_did_not_get_is_kept_and_sent_later(study_page: StudyPage) -> None:
+    sites, pixels = draw_while_server_is_away(study_page)
+    study_page.page.unroute("**/sites?**")
+    study_page.page.get_by_role("button", name="Try again").click()
+    study_page.expect_counts("Barley", sites + 1, pixels + 120)
+    expect(study_page.page.get_by_text("kept in this browser only")).to_have_count(0)
+
+
+def test_it_outlives_a_reload(study_page: StudyPage) -> None:
+    sites, pixels = draw_while_server_is_away(study_page)
+    study_page.page.unroute("**/sites?**")
+    study_page.page.reload()
+    study_page.page.get_by_role("button", name="Try again").click()
+    study_page.expect_counts("Barley", sites + 1, pixels + 120)
+
+
+def test_it_can_be_discarded(study_page: StudyPage) -> None:
+    draw_while_server_is_away(study_page)
+    study_page.page.get_by_role("button", name="Discard").click()
+    expect(study_page.page.get_by_text("kept in this browser only")).to_have_count(0)
+
+
+def test_a_reshape_the_server_refuses_is_put_back(study_page: StudyPage) -> None:
+    study_page.expected = ("409",)
+    page = study_page.page
+    study_page.draw_rectangle((TOP, LEFT), (BOTTOM, RIGHT))
+    page.wait_for_timeout(800)
+    before = study_page.stored_sites()[-1]["geometry"]
+    detail = "Somebody else was quicker."
+
+    def refuse(route: Route) -> None:
+        if route.request.method == "PATCH":
+            body = json.dumps({"detail": detail, "type": "urn:kitesort:conflict"})
+            route.fulfill(status=409, content_type="application/problem+json", body=body)
+        else:
+            route.continue_()
+
+    page.route("**/api/sites/**", refuse)
+    page.keyboard.press("c")
+    study_page.drag((TOP + 5, LEFT + 6), (TOP + 15, LEFT + 26))
+    expect(page.get_by_text(detail)).to_be_visible()
+    assert study_page.stored_sites()[-1]["geometry"] == before
+
+
+def test_a_class_with_too_few_pixels_is_named_when_classifying(study_page: StudyPage) -> None:
+    study_page.expected = ("422",)
+    page = study_page.page
+    page.get_by_label("Name of a new class").fill("Saltpan")
+    page.get_by_role("button", name="Add class").click()
+    expect(study_page.class_row("Saltpan")).to_be_visible()
+    study_page.draw_rectangle((TOP, LEFT), (TOP + 2, LEFT + 2))
+    study_page.expect_counts("Saltpan", 1, 4)
+    expect(page.get_by_text("Saltpan has too few pixels to be trained")).to_be_visible()
+    expect(page.get_by_role("link", name="Train")).to_contain_text("too few training pixels")
+    page.get_by_role("button", name="Classify the whole scene").click()
+    expect(page.get_by_text("Saltpan has 4 training pixels")).to_be_visible()
+
+
+def test_a_waiting_run_is_cancelled(study_page: StudyPage) -> None:
+    """Runs queue up; the newest is cancelled long before its turn."""
+    page = study_page.page
+    study_page.go("Classify")
+    order = {"scene_id": study_page.scene_id, "roles": ["red", "nir", "swir16"]}
+    for _ in range(6):
+        page.request.post(
+            f"{study_page.address}/api/studies/{study_page.study_id}/runs", data=order
+        )
+    expect(page.get_by_role("button", name="Cancel").nth(2)).to_be_visible()
+    expect(page.get_by_role("status")).to_contain_text("Classifying Summer pass")
+    page.get_by_role("button", name="Cancel").first.click()
+    expect(page.get_by_text("was cancelled. Nothing was written.")).to_be_visible()
+
+
+def test_a_layer_removed_in_another_window_leaves_the_panes_working(
+    study_page: StudyPage,
+) -> None:
+    page = study_page.page
+    page.get_by_role("button", name="Classify the whole scene").click()
+    expect(study_page.caption(1)).to_contain_text("class map 1", timeout=30_000)
+    layers = page.request.get(
+        f"{study_page.address}/api/studies/{study_page.study_id}/layers"
+    ).json()
+    remove_layer(layers[0]["id"])
+    page.reload()
+    expect(study_page.caption(1)).to_contain_text("Class map as it stands")
+    study_page.wait_for_tiles()
+
+
+def test_a_study_that_does_not_exist_says_so(study_page: StudyPage) -> None:
+    study_page.expected = ("404",)
+    study_page.page.goto(f"{study_page.address}/studies/999999/train")
+    expect(study_page.page.get_by_text("not there any more")).to_be_visible()
+
+
+def test_a_server_that_is_away_at_the_start_is_told(study_page: StudyPage) -> None:
+    study_page.expected = NETWORK
+    page = study_page.page
+    page.route("**/api/**", lambda route: route.abort("connectionrefused"))
+    page.goto(study_page.address)
+    expect(page.get_by_text("The server does not answer")).to_be_visible(timeout=20_000)

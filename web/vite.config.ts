@@ -15,7 +15,10 @@ export default defineConfig({
           groups: [
             { name: "map", test: /node_modules\/(ol|rbush|quickselect|earcut|pbf)\// },
             { name: "react", test: /node_modules\/(react|react-dom|react-router|scheduler)\// },
-            { name: "interface", test: /node_modules\/(@chakra-ui|@ark-ui|@zag-js|@emotion|@floating-ui)\// },
+            {
+              name: "interface",
+              test: /node_modules\/(@chakra-ui|@ark-ui|@zag-js|@emotion|@floating-ui)\//,
+            },
           ],
         },
       },

@@ -8,9 +8,11 @@ import { tellProblem } from "../shared/notices";
 import { Notices } from "./Notices";
 import { router } from "./routes";
 import { system } from "./theme";
+import { useTheme } from "./useTheme";
 
 export function App() {
   const [queries] = useState(() => makeQueryClient(tellProblem));
+  useTheme();
   return (
     <ChakraProvider value={system}>
       <QueryClientProvider client={queries}>

@@ -3,7 +3,6 @@ import { CloseButton, Dialog, Flex, Kbd, Portal, Switch, Text } from "@chakra-ui
 import { useTheme } from "./useTheme";
 
 interface Props {
-  readonly open: boolean;
   readonly onClose: () => void;
 }
 
@@ -23,10 +22,10 @@ const KEYS: [string, string][] = [
 ];
 
 /** The keys, and what belongs to the whole application. */
-export function HelpSheet({ open, onClose }: Props) {
+export function HelpSheet({ onClose }: Props) {
   const { dark, setDark } = useTheme();
   return (
-    <Dialog.Root open={open} onOpenChange={(details) => !details.open && onClose()} size="md">
+    <Dialog.Root open onOpenChange={(details) => !details.open && onClose()} size="md">
       <Portal>
         <Dialog.Backdrop />
         <Dialog.Positioner>

@@ -46,7 +46,7 @@ export function Shell({ study }: { readonly study: Study }) {
           </Box>
         </Flex>
       </Flex>
-      <HelpSheet open={help} onClose={() => setHelp(false)} />
+      {help && <HelpSheet onClose={() => setHelp(false)} />}
     </Flex>
   );
 }

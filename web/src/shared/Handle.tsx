@@ -1,6 +1,7 @@
 import { chakra, Popover, Portal } from "@chakra-ui/react";
 import type { ReactNode } from "react";
-import { useState } from "react";
+
+import { useOnDemand } from "./useOnDemand";
 
 interface Props {
   /** The words in the sentence. */
@@ -26,7 +27,15 @@ const Words = chakra("button", {
 
 /** A bold part of a sentence that opens what it can be changed to. */
 export function Handle({ text, label, width = "19rem", children }: Props) {
-  const [open, setOpen] = useState(false);
+  const { made, open, setOpen, ask } = useOnDemand();
+  const words = { type: "button", title: label, "aria-label": `${text}. ${label}` } as const;
+  if (!made) {
+    return (
+      <Words {...words} onClick={ask} aria-haspopup="dialog">
+        {text}
+      </Words>
+    );
+  }
   return (
     <Popover.Root
       open={open}
@@ -36,9 +45,7 @@ export function Handle({ text, label, width = "19rem", children }: Props) {
       unmountOnExit
     >
       <Popover.Trigger asChild>
-        <Words type="button" title={label} aria-label={`${text}. ${label}`}>
-          {text}
-        </Words>
+        <Words {...words}>{text}</Words>
       </Popover.Trigger>
       <Portal>
         <Popover.Positioner>

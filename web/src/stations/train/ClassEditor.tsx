@@ -16,6 +16,7 @@ import type { LandClass } from "../../api/types";
 import { plural } from "../../shared/format";
 import { tellNews } from "../../shared/notices";
 import { useStudyId } from "../../shared/study";
+import { useOnDemand } from "../../shared/useOnDemand";
 
 interface Props {
   readonly row: LandClass;
@@ -24,8 +25,16 @@ interface Props {
 
 /** Name, colour and description of a class; deleting it says what goes with it. */
 export function ClassEditor({ row, nSites }: Props) {
-  const [open, setOpen] = useState(false);
+  const { made, open, setOpen, ask } = useOnDemand();
   const label = `Change ${row.name}`;
+  const button = { size: "2xs", variant: "ghost", color: "quiet", title: label } as const;
+  if (!made) {
+    return (
+      <IconButton {...button} aria-label={label} aria-haspopup="dialog" onClick={ask}>
+        <Ellipsis />
+      </IconButton>
+    );
+  }
   return (
     <Popover.Root
       open={open}
@@ -35,7 +44,7 @@ export function ClassEditor({ row, nSites }: Props) {
       unmountOnExit
     >
       <Popover.Trigger asChild>
-        <IconButton size="2xs" variant="ghost" color="quiet" aria-label={label} title={label}>
+        <IconButton {...button} aria-label={label}>
           <Ellipsis />
         </IconButton>
       </Popover.Trigger>

@@ -6,24 +6,40 @@ import { useClasses } from "../../api/queries/training";
 import type { Site } from "../../api/types";
 import { useStudyId } from "../../shared/study";
 import { Swatch } from "../../shared/Swatch";
+import { useOnDemand } from "../../shared/useOnDemand";
 import { useView } from "../../shared/viewStore";
+
+const LABEL = "Move this site to another class";
+const BUTTON = { size: "2xs", variant: "ghost", color: "quiet", title: LABEL } as const;
 
 /** Move a site to another class. */
 export function MoveSite({ site }: { readonly site: Site }) {
+  const { made, open, setOpen, ask } = useOnDemand();
+  if (!made) {
+    return (
+      <IconButton {...BUTTON} aria-label={LABEL} aria-haspopup="menu" onClick={ask}>
+        <ArrowRightLeft />
+      </IconButton>
+    );
+  }
+  return <ClassMenu site={site} open={open} onOpen={setOpen} />;
+}
+
+interface MenuProps {
+  readonly site: Site;
+  readonly open: boolean;
+  readonly onOpen: (open: boolean) => void;
+}
+
+function ClassMenu({ site, open, onOpen }: MenuProps) {
   const studyId = useStudyId();
   const { sceneId } = useView();
   const { data: classes = [] } = useClasses(studyId);
   const update = useUpdateSite(studyId, sceneId);
   return (
-    <Menu.Root lazyMount unmountOnExit>
+    <Menu.Root open={open} onOpenChange={(details) => onOpen(details.open)} lazyMount unmountOnExit>
       <Menu.Trigger asChild>
-        <IconButton
-          size="2xs"
-          variant="ghost"
-          color="quiet"
-          aria-label="Move this site to another class"
-          title="Move this site to another class"
-        >
+        <IconButton {...BUTTON} aria-label={LABEL}>
           <ArrowRightLeft />
         </IconButton>
       </Menu.Trigger>

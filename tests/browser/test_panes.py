@@ -151,6 +151,7 @@ def test_search_finds_a_scene_a_class_and_a_station(study_page: StudyPage) -> No
     box.fill("autumn left")
     page.get_by_role("option", name="Show Autumn pass left").click()
     expect(study_page.caption(0)).to_contain_text("Autumn pass")
+    expect(study_page.pane(0)).to_be_focused()
     box.fill("open check")
     page.keyboard.press("ArrowDown")
     page.keyboard.press("Enter")

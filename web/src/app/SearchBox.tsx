@@ -4,6 +4,7 @@ import { useState } from "react";
 import { type SearchItem, useSearchItems } from "./useSearchItems";
 
 const SHOWN = 9;
+const FOCUS_MS = 60; // after the list has handed the focus back to the box
 
 /** Find a layer, class, station or act by a part of its name. */
 export function SearchBox() {
@@ -28,6 +29,7 @@ export function SearchBox() {
       onValueChange={(details) => {
         details.items[0]?.act();
         setText("");
+        setTimeout(focusPane, FOCUS_MS);
       }}
     >
       <Combobox.Control>
@@ -52,6 +54,11 @@ export function SearchBox() {
       </Portal>
     </Combobox.Root>
   );
+}
+
+/** Keys belong to the map again once something was found. */
+function focusPane(): void {
+  document.querySelector<HTMLElement>('[role="application"]')?.focus();
 }
 
 function findItems(items: SearchItem[], text: string): SearchItem[] {

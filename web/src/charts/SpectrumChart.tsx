@@ -40,16 +40,27 @@ export default function SpectrumChart({ curves, marks, label, onReady }: Props) 
   useEffect(() => {
     const element = target.current;
     if (!element) return;
-    const colours = {
-      ink: token(element, "ink"),
-      quiet: token(element, "quiet"),
-      line: token(element, "line"),
-      card: token(element, "card"),
+    const draw = () => {
+      const option = spectrumOption(curves, marks, inkOf(element));
+      chart.current?.setOption(option, { notMerge: true });
     };
-    chart.current?.setOption(spectrumOption(curves, marks, colours), { notMerge: true });
+    draw();
+    // A canvas does not follow the theme by itself.
+    const themes = new MutationObserver(draw);
+    themes.observe(document.documentElement, { attributeFilter: ["class"] });
+    return () => themes.disconnect();
   }, [curves, marks]);
 
   return <div ref={target} role="img" aria-label={label} style={{ height: "100%" }} />;
+}
+
+function inkOf(element: HTMLElement) {
+  return {
+    ink: token(element, "ink"),
+    quiet: token(element, "quiet"),
+    line: token(element, "line"),
+    card: token(element, "card"),
+  };
 }
 
 function token(element: HTMLElement, name: string): string {

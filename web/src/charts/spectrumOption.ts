@@ -34,6 +34,7 @@ export function spectrumOption(
       type: "value",
       min: Math.floor(10 * Math.min(...places)) / 10,
       max: Math.ceil(10 * Math.max(...places)) / 10,
+      interval: 0.2,
       name: "wavelength, µm",
       nameLocation: "middle",
       nameGap: 22,

@@ -33,16 +33,16 @@ export function PointsLayer({ points }: { readonly points: readonly MapPoint[] }
 function toFeature({ id, x, y, colour, marked }: MapPoint): Feature {
   const feature = new Feature(new Point([x, y]));
   feature.setId(id);
-  const radius = marked ? 7 : 4;
+  const radius = marked ? 7 : 3;
   feature.setStyle([
     new Style({
-      image: new Circle({ radius: radius + 2.5, fill: new Fill({ color: "#1C2A35" }) }),
+      image: new Circle({ radius: radius + 2, fill: new Fill({ color: "#1C2A35" }) }),
     }),
     new Style({
       image: new Circle({
         radius,
         fill: new Fill({ color: colour }),
-        stroke: new Stroke({ color: "#fff", width: 1.5 }),
+        stroke: new Stroke({ color: "#fff", width: 1.2 }),
       }),
     }),
   ]);

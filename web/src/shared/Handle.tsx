@@ -50,7 +50,7 @@ export function Handle({ text, label, width = "19rem", children }: Props) {
       <Portal>
         <Popover.Positioner>
           <Popover.Content width={width} bg="card" borderWidth="1px" borderColor="line">
-            <Popover.Body p="2" maxH="26rem" overflowY="auto">
+            <Popover.Body p="2" maxH="36rem" overflowY="auto">
               {children(() => setOpen(false))}
             </Popover.Body>
           </Popover.Content>

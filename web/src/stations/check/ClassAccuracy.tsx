@@ -1,9 +1,9 @@
-import { Flex, Table } from "@chakra-ui/react";
+import { Flex, Table, Text } from "@chakra-ui/react";
 
 import type { Accuracy, Proportion } from "../../api/types";
 import { formatPercent } from "../../shared/format";
 import { Swatch } from "../../shared/Swatch";
-import { interval } from "./interval";
+import { shortInterval } from "./interval";
 
 const HEADS = ["Class", "producer's", "user's"];
 
@@ -52,8 +52,11 @@ export function ClassAccuracy({ accuracy }: { readonly accuracy: Accuracy }) {
 
 function Share({ value }: { readonly value: Proportion | undefined }) {
   return (
-    <Table.Cell px="0" py="1" textAlign="end" borderColor="line" title={value && interval(value)}>
+    <Table.Cell px="0" py="1" textAlign="end" borderColor="line">
       {formatPercent(value?.value ?? null, 0)}
+      <Text as="span" display="inline-block" ml="1" minW="4.4rem" color="quiet" fontSize="0.92rem">
+        {value && shortInterval(value)}
+      </Text>
     </Table.Cell>
   );
 }

@@ -1,0 +1,62 @@
+"""Take the pictures of docs/screenshots from a running Kite Sort with an untouched demo study.
+
+./run --data data/shots --port 8741       (in another window)
+.venv/bin/python scripts/screenshots.py http://127.0.0.1:8741
+"""
+
+import sys
+from pathlib import Path
+
+from playwright.sync_api import Page, expect, sync_playwright
+
+FOLDER = Path(__file__).parents[1] / "docs" / "screenshots"
+FLAGS = ["--headless", "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run",
+         "--disable-background-networking", "--disable-component-update",
+         "--disable-sync"]  # fmt: skip
+
+
+def main(address: str) -> None:
+    FOLDER.mkdir(parents=True, exist_ok=True)
+    with sync_playwright() as playwright:
+        browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS)
+        page = browser.new_page(viewport={"width": 1280, "height": 800})
+        page.goto(address)
+        shoot(page, "first-start")
+        page.get_by_role("button", name="Dismiss").click()
+        page.get_by_role("button", name="Classify the whole scene").click()
+        expect(page.get_by_test_id("caption-2")).to_contain_text("class map 1", timeout=60_000)
+        page.mouse.move(190, 300)
+        shoot(page, "classify")
+        page.get_by_role("link", name="Check").click()
+        shoot(page, "check")
+        page.get_by_role("link", name="Deliver").click()
+        shoot(page, "deliver")
+        page.get_by_role("link", name="Scenes").click()
+        page.get_by_text("8 bands and facts").nth(2).click()
+        autumn = page.get_by_role("article", name="Autumn pass")
+        autumn.get_by_role("button", name="Show right").click()
+        shoot(page, "scenes")
+        page.get_by_role("combobox", name="Find").fill("as it stands")
+        page.get_by_role("option").first.click()
+        page.get_by_role("link", name="Train").click()
+        page.keyboard.press("4")
+        page.get_by_role("button", name="Site 1 ·").click()
+        page.wait_for_timeout(600)
+        page.mouse.move(310, 375)
+        shoot(page, "train")
+        page.keyboard.press("?")
+        page.get_by_text("Dark theme").click()
+        page.keyboard.press("Escape")
+        shoot(page, "dark")
+        browser.close()
+
+
+def shoot(page: Page, name: str) -> None:
+    page.wait_for_timeout(600)
+    expect(page.get_by_label("Loading tiles")).to_have_count(0, timeout=20_000)
+    page.wait_for_timeout(900)
+    page.screenshot(path=FOLDER / f"{name}.png")
+
+
+if __name__ == "__main__":
+    main(sys.argv[1])

@@ -34,7 +34,7 @@ def main() -> None:
             tiles.imagery(at, at.demo_scene_id, demo, 80),
             tiles.imagery(at, at.large_scene_id, read_delivery(large), 150),
             tiles.live(at, demo, sites),
-            tiles.redraw(at),
+            tiles.redraw(at, demo, sites),
             *page.first_page(at),
         ]
     print_table(results)

@@ -102,7 +102,7 @@ def live(served: Served, demo: DeliveredScene, sites: Path) -> Result:
                   "scikit-learn QDA on the tile", "ms", "below 200 ms", ours < 200)  # fmt: skip
 
 
-def redraw(served: Served) -> Result:
+def redraw(served: Served, demo: DeliveredScene, sites: Path) -> Result:
     """Store a site, train anew, fetch the six tiles of a pane; the browser's own part is small."""
     times = []
     with httpx.Client(base_url=served.url) as client:
@@ -126,5 +126,19 @@ def redraw(served: Served) -> Result:
                 for column in range(3):
                     client.get(f"{base}/live/{version}/2/{row}/{column}.png?{scene}")
             times.append(perf_counter() - started)
-    return Result("from a drawn site to six new tiles, 95 of 100 below", percentile_95(times), None,
-                  "", "s", "below 0.5 s", percentile_95(times) < 0.5)  # fmt: skip
+    ours, other = percentile_95(times), _plain_redraw(demo, sites)
+    return Result("from a drawn site to six new tiles, 95 of 100 below", ours, other,
+                  "scikit-learn QDA, fit and six tiles", "s", "below 0.5 s",
+                  ours < 0.5)  # fmt: skip
+
+
+def _plain_redraw(demo: DeliveredScene, sites: Path) -> float:
+    """Read the sites, fit, and classify the same view, without server and pictures."""
+    raster = open_delivery(demo)
+    started = perf_counter()
+    samples = demo_samples(demo, sites)
+    reference = QuadraticDiscriminantAnalysis(priors=[1 / 9] * 9, tol=1e-12)
+    reference.fit(samples.values, samples.codes)
+    block = raster.read(Window(0, 0, 512, 768), ROLES)
+    reference.predict(block.values.reshape(len(ROLES), -1).T)
+    return perf_counter() - started

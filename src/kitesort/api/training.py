@@ -17,12 +17,12 @@ from kitesort.api.schemas import (
     TrainingOut,
 )
 from kitesort.core.classify.raster import class_map_raster
-from kitesort.core.display.tile import read_tile, render_classes
+from kitesort.core.display.tile import render_classes
 from kitesort.core.errors import NotFoundError, SiteError
 from kitesort.core.training.site import parse_site
 from kitesort.core.training.statistics import USUAL_MINIMUM_PER_BAND
 from kitesort.store import edits, scheme, sites
-from kitesort.store.rasters import scene_record, usable_scene
+from kitesort.store.rasters import scene_record, usable_scene, usable_tile
 from kitesort.store.readout import default_roles
 from kitesort.store.records import LandClass, Site
 from kitesort.store.studies import get_study
@@ -127,11 +127,13 @@ def get_live_tile(
     )
     if state.version != version or state.model is None:
         raise NotFoundError("The training sites have changed since; ask for the new version.")
-    raster = class_map_raster(usable_scene(state.recipe.scene_id), state.model, version)
-    colours = {entry.code: (*entry.rgb, 255) for entry in state.recipe.legend}
+    recipe = state.recipe
+    raster = class_map_raster(usable_scene(recipe.scene_id), state.model, version)
+    colours = {entry.code: (*entry.rgb, 255) for entry in recipe.legend}
 
     def make() -> bytes:
-        return render_classes(read_tile(raster, level, row, col, ("class",)), colours)
+        pixels = usable_tile(recipe.scene_id, level, row, col, recipe.roles)
+        return render_classes(raster.compute(pixels, raster.inputs), colours)
 
     key = f"{raster.fingerprint}|{level}|{row}|{col}"
     return picture_response(request, key, make, IMMUTABLE)

@@ -5,16 +5,18 @@ from functools import lru_cache
 from kitesort.core.bands import Band
 from kitesort.core.delivery import DEFAULT_EXCLUDED, open_delivery
 from kitesort.core.display.stretch import Limits, percentile_limits, sample_band
+from kitesort.core.display.tile import read_tile
 from kitesort.core.grid import Window
 from kitesort.core.raster.cog import NODATA_CODE
 from kitesort.core.raster.file import FileRaster
-from kitesort.core.raster.protocol import Raster
+from kitesort.core.raster.protocol import Block, Raster
 from kitesort.store.files import layer_path
 from kitesort.store.layers import get_layer
 from kitesort.store.records import Layer
 from kitesort.store.studies import get_scene
 
 SHOWN_EXCLUDED = ("fill",)
+KEPT_TILES = 96  # of 256 × 256 pixels and some bands: at eight bands 2 MiB each
 
 # A delivery never changes once it is in the study, and a layer's file is never written twice.
 scene_record = lru_cache(maxsize=256)(get_scene)
@@ -24,6 +26,14 @@ scene_record = lru_cache(maxsize=256)(get_scene)
 def usable_scene(scene_id: int, excluded: tuple[str, ...] = DEFAULT_EXCLUDED) -> Raster:
     """Reflectance of a scene; what takes no part in statistics and maps is not valid."""
     return open_delivery(scene_record(scene_id).delivery, excluded)
+
+
+@lru_cache(maxsize=KEPT_TILES)
+def usable_tile(scene_id: int, level: int, row: int, col: int, roles: tuple[str, ...]) -> Block:
+    """A tile of a scene's usable pixels, remembered: the live map asks again after every edit."""
+    block = read_tile(usable_scene(scene_id), level, row, col, roles)
+    block.values.flags.writeable = block.valid.flags.writeable = False
+    return block
 
 
 def shown_scene(scene_id: int) -> Raster:

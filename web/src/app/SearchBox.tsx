@@ -25,6 +25,8 @@ export function SearchBox() {
       value={[]}
       selectionBehavior="clear"
       openOnClick
+      lazyMount
+      unmountOnExit
       onInputValueChange={(details) => setText(details.inputValue)}
       onValueChange={(details) => {
         details.items[0]?.act();

@@ -30,7 +30,7 @@ export function Readout() {
     <Box as="section" aria-label="Readout" bg="paper" borderTopWidth="1px" borderColor="line">
       <ReadoutBar place={place} readout={query.data} />
       {!view.readoutFolded && (
-        <Flex height="138px">
+        <Flex height="162px">
           <SpectrumTab key={studyId} sceneId={sceneId} readout={readout} />
         </Flex>
       )}

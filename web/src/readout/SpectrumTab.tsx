@@ -11,6 +11,7 @@ import { useCurrentTraining } from "../shared/useCurrent";
 import { useActiveClass } from "../shared/usePick";
 import { Legend } from "./Legend";
 import { useSpectra } from "./useSpectra";
+import { ValueTable } from "./ValueTable";
 
 interface Props {
   readonly sceneId: number;
@@ -42,16 +43,21 @@ function Spectrum({ scene, readout }: { readonly scene: Scene; readonly readout:
   const savePng = () => toPng.current && saveFile("spectrum.png", toPng.current());
   return (
     <Flex flex="1" minW="0" direction="column">
-      <Box flex="1" minH="0">
-        <Suspense fallback={null}>
-          <SpectrumChart
-            curves={curves}
-            marks={marks}
-            label={inWords(scene, readout)}
-            onReady={keep}
-          />
-        </Suspense>
-      </Box>
+      <Flex flex="1" minH="0">
+        <Box flex="1" minW="0">
+          <Suspense fallback={null}>
+            <SpectrumChart
+              curves={curves}
+              marks={marks}
+              label={inWords(scene, readout)}
+              onReady={keep}
+            />
+          </Suspense>
+        </Box>
+        <Box flex="none" pr="3" overflowY="auto">
+          <ValueTable curves={curves} marks={marks} />
+        </Box>
+      </Flex>
       <Flex px="3" pb="1" gap="3" color="quiet" justify="space-between">
         <Text truncate>
           {readout ? describePixel(scene, readout) : "Move over a pane to read a pixel's spectrum."}

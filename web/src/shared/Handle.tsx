@@ -1,7 +1,7 @@
-import { chakra, Popover, Portal } from "@chakra-ui/react";
+import { chakra } from "@chakra-ui/react";
 import type { ReactNode } from "react";
 
-import { useOnDemand } from "./useOnDemand";
+import { OnDemandPopover } from "./OnDemandPopover";
 
 interface Props {
   /** The words in the sentence. */
@@ -27,35 +27,14 @@ const Words = chakra("button", {
 
 /** A bold part of a sentence that opens what it can be changed to. */
 export function Handle({ text, label, width = "19rem", children }: Props) {
-  const { made, open, setOpen, ask } = useOnDemand();
-  const words = { type: "button", title: label, "aria-label": `${text}. ${label}` } as const;
-  if (!made) {
-    return (
-      <Words {...words} onClick={ask} aria-haspopup="dialog">
-        {text}
-      </Words>
-    );
-  }
+  const words = (
+    <Words type="button" title={label} aria-label={`${text}. ${label}`}>
+      {text}
+    </Words>
+  );
   return (
-    <Popover.Root
-      open={open}
-      onOpenChange={(details) => setOpen(details.open)}
-      positioning={{ placement: "bottom-start" }}
-      lazyMount
-      unmountOnExit
-    >
-      <Popover.Trigger asChild>
-        <Words {...words}>{text}</Words>
-      </Popover.Trigger>
-      <Portal>
-        <Popover.Positioner>
-          <Popover.Content width={width} bg="card" borderWidth="1px" borderColor="line">
-            <Popover.Body p="2" maxH="36rem" overflowY="auto">
-              {children(() => setOpen(false))}
-            </Popover.Body>
-          </Popover.Content>
-        </Popover.Positioner>
-      </Portal>
-    </Popover.Root>
+    <OnDemandPopover button={words} placement="bottom-start" width={width}>
+      {children}
+    </OnDemandPopover>
   );
 }

@@ -1,8 +1,9 @@
-import { Box, Flex, Progress, Text } from "@chakra-ui/react";
+import { Flex, Progress, Text } from "@chakra-ui/react";
 
 import { useCancelRun } from "../../api/queries/runs";
 import type { Run } from "../../api/types";
 import { formatSeconds } from "../../shared/format";
+import { Panel } from "../../shared/Panel";
 import { Quiet } from "../../shared/Quiet";
 import { Remark } from "../../shared/Remark";
 import { useStudyId } from "../../shared/study";
@@ -27,7 +28,7 @@ function RunAtWork({ run }: { readonly run: Run }) {
   const state =
     run.state === "waiting" ? "Waiting for its turn" : `${Math.round(run.percent)} %${left}`;
   return (
-    <Box mt="2" p="2.5" bg="card" borderWidth="1px" borderColor="line" borderRadius="6px">
+    <Panel>
       <Flex justify="space-between">
         <Text fontWeight="650">{run.title}</Text>
         <Quiet type="button" onClick={() => cancel.mutate(run.id)} disabled={cancel.isPending}>
@@ -42,6 +43,6 @@ function RunAtWork({ run }: { readonly run: Run }) {
       <Text color="quiet" mt="1">
         {state}
       </Text>
-    </Box>
+    </Panel>
   );
 }

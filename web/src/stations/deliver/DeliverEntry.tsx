@@ -1,23 +1,15 @@
-import { Box, Button, Flex, Input, Link, Text } from "@chakra-ui/react";
+import { Button, Flex, Input, Link, Text } from "@chakra-ui/react";
 import { useState } from "react";
 
 import { useRenameLayer } from "../../api/queries/layers";
 import type { Layer } from "../../api/types";
+import { Panel } from "../../shared/Panel";
 import { Quiet } from "../../shared/Quiet";
 import { useStudyId } from "../../shared/study";
 
 export function DeliverEntry({ layer }: { readonly layer: Layer }) {
   return (
-    <Box
-      as="article"
-      aria-label={layer.name}
-      mt="3"
-      p="2.5"
-      bg="card"
-      borderWidth="1px"
-      borderColor="line"
-      borderRadius="6px"
-    >
+    <Panel as="article" aria-label={layer.name}>
       <LayerName key={layer.name} layer={layer} />
       <Text color="quiet" mt="1">
         {layer.sentence}
@@ -32,7 +24,7 @@ export function DeliverEntry({ layer }: { readonly layer: Layer }) {
           Recipe as JSON
         </Link>
       </Flex>
-    </Box>
+    </Panel>
   );
 }
 

@@ -1,7 +1,8 @@
-import { Box, Flex, Text } from "@chakra-ui/react";
+import { Flex, Text } from "@chakra-ui/react";
 
 import type { Scene } from "../../api/types";
 import { formatDate, formatPercent } from "../../shared/format";
+import { Panel } from "../../shared/Panel";
 import { Quiet } from "../../shared/Quiet";
 import { showScene } from "../../shared/view";
 import { useView, useViewStore } from "../../shared/viewStore";
@@ -19,16 +20,7 @@ export function SceneEntry({ scene }: { readonly scene: Scene }) {
       panes: [showScene(scene, view.panes[0]), { kind: "live" }],
     });
   return (
-    <Box
-      as="article"
-      aria-label={scene.title}
-      mt="3"
-      p="2.5"
-      bg="card"
-      borderWidth="1px"
-      borderColor={isWork ? "cool" : "line"}
-      borderRadius="6px"
-    >
+    <Panel as="article" aria-label={scene.title} borderColor={isWork ? "cool" : "line"}>
       <Flex justify="space-between" align="baseline">
         <Text fontWeight="650">{scene.title}</Text>
         <Text color="quiet">{formatDate(scene.acquired)}</Text>
@@ -52,6 +44,6 @@ export function SceneEntry({ scene }: { readonly scene: Scene }) {
         )}
       </Flex>
       <SceneFacts scene={scene} />
-    </Box>
+    </Panel>
   );
 }

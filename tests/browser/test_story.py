@@ -42,7 +42,7 @@ def test_the_whole_job(study_page: StudyPage, demo: DemoStudy) -> None:
     # Classify; the map comes up on the right when it is done.
     page.get_by_role("button", name="Classify the whole scene").click()
     expect(page.get_by_role("heading", level=1)).to_have_text("Classify")
-    expect(study_page.caption(1)).to_contain_text("Summer pass, class map 1", timeout=30_000)
+    expect(study_page.caption(1)).to_contain_text("Summer pass, class map 1")
     table = page.get_by_role("table", name="Areas of Summer pass, class map 1")
     expect(table.get_by_role("row")).to_have_count(len(COVERS) + 1)
     shares = [float(t) for t in table.locator("td:nth-child(3)").all_inner_texts()]

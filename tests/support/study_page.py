@@ -14,7 +14,7 @@ from kitesort.demo.delivery import ORIGIN
 RESOLUTION = 4.0  # metres per screen pixel: a scene pixel is 2.5 screen pixels
 CENTRE = [ORIGIN[0] + 5_000.0, ORIGIN[1] - 2_900.0]
 Place = tuple[float, float]
-TILES_MS = 15_000
+TILES_MS = 30_000
 
 
 class StudyPage:
@@ -114,7 +114,7 @@ class StudyPage:
         return int(numbers[0]), int(numbers[1])
 
     def expect_counts(self, name: str, n_sites: int, n_pixels: int) -> None:
-        deadline_ms = 5_000
+        deadline_ms = 25_000
         while self.counts(name) != (n_sites, n_pixels) and deadline_ms > 0:
             self.page.wait_for_timeout(100)
             deadline_ms -= 100

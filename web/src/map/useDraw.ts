@@ -1,5 +1,5 @@
 import Draw, { createBox, type DrawEvent } from "ol/interaction/Draw";
-import { useEffect, useEffectEvent } from "react";
+import { useEffect, useEffectEvent, useRef } from "react";
 
 import { type Outline, toOutline } from "./sites";
 import { sketchStyles } from "./siteStyle";
@@ -15,14 +15,20 @@ export function useDraw(
 ): void {
   const map = useMap();
   const tellDrawn = useEffectEvent(onDrawn);
+  // Picking another class midway changes the sketch's colour and nothing else.
+  const shown = useRef(colour);
+  useEffect(() => {
+    shown.current = colour;
+  }, [colour]);
   useEffect(() => {
     if (!tool) return;
-    const draw = makeDraw(tool, colour);
+    const draw = makeDraw(tool, () => shown.current);
     draw.on("drawend", (event: DrawEvent) => {
       const geometry = event.feature.getGeometry();
       if (geometry) tellDrawn(toOutline(geometry));
     });
     const key = (event: KeyboardEvent) => {
+      if (event.target instanceof HTMLInputElement) return;
       if (event.key === "Escape") draw.abortDrawing();
       if (event.key === "Backspace") draw.removeLastPoint();
     };
@@ -32,11 +38,11 @@ export function useDraw(
       document.removeEventListener("keydown", key);
       map.removeInteraction(draw);
     };
-  }, [map, tool, colour]);
+  }, [map, tool]);
 }
 
-function makeDraw(tool: DrawTool, colour: string): Draw {
-  const style = sketchStyles(colour);
+function makeDraw(tool: DrawTool, colour: () => string): Draw {
+  const style = () => sketchStyles(colour());
   const shared = { style, stopClick: true, clickTolerance: 4 };
   return tool === "outline"
     ? new Draw({ ...shared, type: "Polygon", snapTolerance: 8 })

@@ -29,7 +29,6 @@ export function useKeyboardSketch({ tool, colour, crosshair, onDrawn }: Options)
     const element = map.getTargetElement() as HTMLElement | null;
     if (!tool || !element) return;
     let corners: Coordinate[] = [];
-    layer.setStyle(sketchStyles(colour));
     const show = (next: Coordinate[]) => {
       corners = next;
       layer.getSource()?.clear(true);
@@ -51,7 +50,9 @@ export function useKeyboardSketch({ tool, colour, crosshair, onDrawn }: Options)
       element.removeEventListener("keydown", key);
       layer.getSource()?.clear(true);
     };
-  }, [map, layer, tool, colour]);
+  }, [map, layer, tool]);
+
+  useEffect(() => layer.setStyle(sketchStyles(colour)), [layer, colour]);
 }
 
 interface Step {

@@ -27,7 +27,7 @@ export function Caption({ index, busy }: Props) {
       lineHeight="1.55"
       color="quiet"
     >
-      <Box flex="1" minW="0" data-testid={`caption-${index + 1}`}>
+      <Box flex="1" minW="0" lineClamp={2} data-testid={`caption-${index + 1}`}>
         {show.kind === "scene" && <SceneCaption index={index} show={show} />}
         {show.kind === "live" && <LiveCaption index={index} />}
         {show.kind === "layer" && <LayerCaption index={index} layerId={show.layerId} />}

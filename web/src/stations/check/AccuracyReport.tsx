@@ -5,6 +5,7 @@ import type { Accuracy } from "../../api/types";
 import { formatPercent, plural } from "../../shared/format";
 import { Part } from "../../shared/Part";
 import { Remark } from "../../shared/Remark";
+import { useViewStore } from "../../shared/viewStore";
 import { useWork } from "../../shared/workStore";
 import { CellPoints } from "./CellPoints";
 import { ClassAccuracy } from "./ClassAccuracy";
@@ -26,12 +27,14 @@ export interface Cell {
 export function AccuracyReport({ accuracy, layerId }: Props) {
   const [chosen, setChosen] = useState<Cell | null>(null);
   const set = useWork((store) => store.set);
+  const setPane = useViewStore((store) => store.setPane);
   const cell = chosen?.layerId === layerId ? chosen : null;
   const inCell = accuracy.points.filter(
     (p) => p.mapped_code === cell?.mapped && p.reference_code === cell.reference,
   );
   const choose = (next: Cell) => {
     setChosen(next);
+    setPane(1, { kind: "layer", layerId }); // the map that is judged, whatever stood there
     set({
       markedPoints: accuracy.points
         .filter((p) => p.mapped_code === next.mapped && p.reference_code === next.reference)

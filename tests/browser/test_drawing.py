@@ -3,6 +3,7 @@
 import pytest
 from playwright.sync_api import expect
 
+from support.eventually import eventually
 from support.study_page import StudyPage
 
 pytestmark = pytest.mark.browser
@@ -14,6 +15,14 @@ CORNERS = [(TOP, LEFT), (TOP, RIGHT), (BOTTOM, RIGHT), (BOTTOM, LEFT)]
 def newest_outline(study_page: StudyPage) -> list[list[float]]:
     ring: list[list[float]] = study_page.stored_sites()[-1]["geometry"]["coordinates"][0]
     return ring
+
+
+def draw_and_store(study_page: StudyPage) -> None:
+    """A rectangle that the server has and that is chosen on the map."""
+    n_before = len(study_page.stored_sites())
+    study_page.draw_rectangle((TOP, LEFT), (BOTTOM, RIGHT))
+    eventually(lambda: len(study_page.stored_sites()) == n_before + 1)
+    study_page.page.wait_for_timeout(1_000)
 
 
 def bounds(study_page: StudyPage) -> tuple[float, float, float, float]:
@@ -46,24 +55,21 @@ def test_number_keys_pick_the_class(study_page: StudyPage) -> None:
 
 
 def test_a_site_is_moved_as_a_whole(study_page: StudyPage) -> None:
-    study_page.draw_rectangle((TOP, LEFT), (BOTTOM, RIGHT))
-    study_page.page.wait_for_timeout(600)
+    draw_and_store(study_page)
     left, bottom, right, top = bounds(study_page)
     study_page.page.keyboard.press("c")
     study_page.drag((TOP + 5, LEFT + 6), (TOP + 15, LEFT + 26))
-    study_page.page.wait_for_timeout(600)
-    moved = bounds(study_page)
-    assert moved == pytest.approx((left + 200, bottom - 100, right + 200, top - 100), abs=3)
+    moved = pytest.approx((left + 200, bottom - 100, right + 200, top - 100), abs=3)
+    eventually(lambda: bounds(study_page) == moved)
 
 
 def test_a_corner_is_moved(study_page: StudyPage) -> None:
-    study_page.draw_rectangle((TOP, LEFT), (BOTTOM, RIGHT))
-    study_page.page.wait_for_timeout(600)
+    draw_and_store(study_page)
     left, bottom, right, top = bounds(study_page)
     study_page.page.keyboard.press("c")
     study_page.drag((BOTTOM, RIGHT), (BOTTOM + 12, RIGHT + 12))
-    study_page.page.wait_for_timeout(600)
-    assert bounds(study_page) == pytest.approx((left, bottom - 120, right + 120, top), abs=3)
+    larger = pytest.approx((left, bottom - 120, right + 120, top), abs=3)
+    eventually(lambda: bounds(study_page) == larger)
 
 
 def test_delete_undo_and_redo_by_keys(study_page: StudyPage) -> None:
@@ -109,13 +115,12 @@ def test_a_site_is_drawn_without_a_pointer(study_page: StudyPage) -> None:
             page.keyboard.press(key)
         page.keyboard.press(" ")
     page.keyboard.press("Enter")
-    study_page.page.wait_for_timeout(600)
-    assert study_page.counts("Barley")[0] == sites + 1
+    eventually(lambda: study_page.counts("Barley")[0] == sites + 1)
     ring = newest_outline(study_page)
     assert len(ring) == 5
     left, bottom, right, top = bounds(study_page)
     assert (right - left, top - bottom) == pytest.approx((90, 80))
-    assert study_page.counts("Barley")[1] > pixels + 50
+    eventually(lambda: study_page.counts("Barley")[1] > pixels + 50)
 
 
 def test_a_crossing_outline_is_kept_and_says_what_to_do(study_page: StudyPage) -> None:
@@ -135,9 +140,8 @@ def test_the_site_list_leads_there_and_moves_to_another_class(study_page: StudyP
     page.get_by_role("button", name="Site 1 ·").click()
     page.get_by_role("button", name="Move this site to another class").first.click()
     page.get_by_role("menuitem", name="Built-up").click()
-    page.wait_for_timeout(600)
-    assert study_page.counts("Shingle")[0] == shingle[0] - 1
-    assert study_page.counts("Built-up")[0] == built[0] + 1
+    eventually(lambda: study_page.counts("Shingle")[0] == shingle[0] - 1)
+    eventually(lambda: study_page.counts("Built-up")[0] == built[0] + 1)
 
 
 def test_classes_are_added_renamed_and_deleted(study_page: StudyPage) -> None:

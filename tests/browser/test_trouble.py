@@ -6,6 +6,7 @@ import pytest
 from playwright.sync_api import Route, expect
 
 from kitesort.store.layers import remove_layer
+from support.eventually import eventually
 from support.study_page import StudyPage
 
 pytestmark = pytest.mark.browser
@@ -56,8 +57,10 @@ def test_it_can_be_discarded(study_page: StudyPage) -> None:
 def test_a_reshape_the_server_refuses_is_put_back(study_page: StudyPage) -> None:
     study_page.expected = ("409",)
     page = study_page.page
+    n_before = len(study_page.stored_sites())
     study_page.draw_rectangle((TOP, LEFT), (BOTTOM, RIGHT))
-    page.wait_for_timeout(800)
+    eventually(lambda: len(study_page.stored_sites()) == n_before + 1)
+    page.wait_for_timeout(1_000)
     before = study_page.stored_sites()[-1]["geometry"]
     detail = "Somebody else was quicker."
 

@@ -146,11 +146,9 @@ def test_the_site_list_leads_there_and_moves_to_another_class(study_page: StudyP
 
 def test_classes_are_added_renamed_and_deleted(study_page: StudyPage) -> None:
     page = study_page.page
-    page.get_by_label("Name of a new class").fill("Saltpan")
-    page.get_by_role("button", name="Add class").click()
+    study_page.add_class("Saltpan")
     expect(study_page.class_row("Saltpan")).to_be_visible()
     page.get_by_role("button", name="Change Saltpan").click()
-    page.get_by_role("textbox", name="Name", exact=False).last.fill("")
     name = page.get_by_role("dialog").get_by_label("Name")
     name.fill("Brine pool")
     page.get_by_role("dialog").get_by_role("button", name="Save").click()
@@ -163,8 +161,7 @@ def test_classes_are_added_renamed_and_deleted(study_page: StudyPage) -> None:
 def test_two_classes_cannot_have_one_name(study_page: StudyPage) -> None:
     study_page.expected = ("409",)
     page = study_page.page
-    page.get_by_label("Name of a new class").fill("pasture")
-    page.get_by_role("button", name="Add class").click()
+    study_page.add_class("pasture")
     expect(page.get_by_text("There is a class called “pasture” already")).to_be_visible()
     expect(page.get_by_label("Name of a new class")).to_have_value("pasture")
 

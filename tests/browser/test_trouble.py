@@ -81,8 +81,7 @@ def test_a_reshape_the_server_refuses_is_put_back(study_page: StudyPage) -> None
 def test_a_class_with_too_few_pixels_is_named_when_classifying(study_page: StudyPage) -> None:
     study_page.expected = ("422",)
     page = study_page.page
-    page.get_by_label("Name of a new class").fill("Saltpan")
-    page.get_by_role("button", name="Add class").click()
+    study_page.add_class("Saltpan")
     expect(study_page.class_row("Saltpan")).to_be_visible()
     study_page.draw_rectangle((TOP, LEFT), (TOP + 2, LEFT + 2))
     study_page.expect_counts("Saltpan", 1, 4)

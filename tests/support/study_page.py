@@ -107,6 +107,10 @@ class StudyPage:
             has=self.page.get_by_role("button", name=f"Change {name}")
         )
 
+    def add_class(self, name: str) -> None:
+        self.page.get_by_label("Name of a new class").fill(name)
+        self.page.get_by_role("button", name="Add class").click()
+
     def counts(self, name: str) -> tuple[int, int]:
         """Sites and pixels of a class as the card says."""
         texts = self.class_row(name).locator("p").all_inner_texts()

@@ -15,7 +15,7 @@ from kitesort.launch.demo_study import install_study
 from kitesort.launch.postgres import free_port, open_cluster
 from kitesort.runs.queue import RunQueue
 from kitesort.store.database import connect_database, db, migrate, transaction
-from kitesort.store.studies import add_scene, list_scenes
+from kitesort.store.scenes import add_scene, list_scenes
 
 
 @dataclass(frozen=True)

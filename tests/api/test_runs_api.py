@@ -13,8 +13,8 @@ from fastapi.testclient import TestClient
 
 from kitesort.core.errors import DiskFullError
 from kitesort.core.raster.cog import CLASSES_TAG
-from kitesort.runs import classify
-from kitesort.runs.classify import classify_run
+from kitesort.runs import classify, reporter
+from kitesort.runs.perform import perform_run
 from kitesort.store.files import layer_folder
 from kitesort.store.runs import CHANNEL
 from support.small_scene import COLOURS, NAMES, rectangle
@@ -27,7 +27,7 @@ def start(client: TestClient, s: SmallStudy, **changes: Any) -> Any:
 
 
 def finished_layer(client: TestClient, s: SmallStudy) -> Any:
-    classify_run(start(client, s).json()["id"])
+    perform_run(start(client, s).json()["id"])
     return client.get(f"/api/studies/{s.id}/layers").json()[0]
 
 
@@ -39,7 +39,7 @@ def test_a_run_becomes_a_layer(client: TestClient, small_study: SmallStudy) -> N
     answer = start(client, small_study)
     assert answer.status_code == 201
     assert answer.json()["state"] == "waiting"
-    classify_run(answer.json()["id"])
+    perform_run(answer.json()["id"])
     run = run_of(client, small_study)
     assert (run["state"], run["percent"]) == ("done", 100)
     (layer,) = client.get(f"/api/studies/{small_study.id}/layers").json()
@@ -153,7 +153,7 @@ def test_cancelling_a_run_midway_leaves_nothing(
 ) -> None:
     """The wish to cancel comes while the run computes; it is heard at the next report."""
     run_id = start(client, small_study).json()["id"]
-    monkeypatch.setattr(classify, "SECONDS_BETWEEN_REPORTS", 0.0)
+    monkeypatch.setattr(reporter, "SECONDS_BETWEEN_REPORTS", 0.0)
     original = classify.write_class_map
 
     def slow(*args: Any, **kwargs: Any) -> Any:
@@ -162,7 +162,7 @@ def test_cancelling_a_run_midway_leaves_nothing(
 
     monkeypatch.setattr(classify, "write_class_map", slow)
     before = set(layer_folder().iterdir())
-    classify_run(run_id)
+    perform_run(run_id)
     assert run_of(client, small_study)["state"] == "cancelled"
     assert client.get(f"/api/studies/{small_study.id}/layers").json() == []
     assert set(layer_folder().iterdir()) == before
@@ -176,7 +176,7 @@ def test_a_full_disk_is_told_in_words(
 
     run_id = start(client, small_study).json()["id"]
     monkeypatch.setattr(classify, "write_class_map", full)
-    classify_run(run_id)
+    perform_run(run_id)
     run = run_of(client, small_study)
     assert run["state"] == "failed"
     assert run["problem"].startswith("The disk is full")
@@ -191,7 +191,7 @@ def test_a_bug_in_a_run_is_told_too(
     run_id = start(client, small_study).json()["id"]
     monkeypatch.setattr(classify, "write_class_map", broken)
     with pytest.raises(ZeroDivisionError):
-        classify_run(run_id)
+        perform_run(run_id)
     assert "nothing half-written" in run_of(client, small_study)["problem"]
 
 
@@ -201,7 +201,7 @@ def test_a_band_that_breaks_while_the_run_reads_it(
     run_id = start(client, small_study).json()["id"]
     band = small_study.folder / "band_3.tif"
     band.write_bytes(band.read_bytes()[:400])
-    classify_run(run_id)
+    perform_run(run_id)
     run = run_of(client, small_study)
     assert run["state"] == "failed"
     assert "band_3.tif" in run["problem"]

@@ -17,8 +17,9 @@ from playwright.sync_api import Browser, expect, sync_playwright
 from kitesort.demo.generate import DemoStudy
 from kitesort.launch.demo_study import install_study
 from kitesort.launch.postgres import free_port
+from kitesort.store.scenes import list_scenes
 from kitesort.store.scheme import list_classes
-from kitesort.store.studies import list_scenes, update_study
+from kitesort.store.studies import update_study
 from support.database import empty_store
 from support.study_page import CENTRE, RESOLUTION, StudyPage
 

@@ -4,7 +4,7 @@ import numpy as np
 import pytest
 from PIL import Image
 
-from kitesort.core.display.stretch import Limits, apply_stretch, percentile_limits, sample_band
+from kitesort.core.display.stretch import Limits, apply_stretch, percentile_limits
 from kitesort.core.display.tile import (
     TILE_SIZE,
     TileScheme,
@@ -15,6 +15,7 @@ from kitesort.core.display.tile import (
 from kitesort.core.errors import BadSettingsError, NotFoundError
 from kitesort.core.grid import Window
 from kitesort.core.raster.protocol import Block
+from kitesort.core.raster.sample import read_coarse, valid_values
 from support.arrays import ArrayRaster, metric_grid, random_raster
 
 
@@ -59,7 +60,7 @@ def test_stretch_takes_each_band_by_itself() -> None:
 
 def test_sample_holds_valid_values_only() -> None:
     raster = random_raster(40, 30, invalid_share=0.25)
-    sample = sample_band(raster, "green")
+    sample = valid_values(read_coarse(raster, ("green",)))[0]
     assert sorted(sample) == sorted(raster.values[1][raster.valid])
 
 

@@ -15,6 +15,7 @@ from kitesort.core.errors import (
 from kitesort.core.grid import Window
 from kitesort.core.raster.file import FileRaster
 from kitesort.core.raster.protocol import Raster, roles_of
+from kitesort.core.raster.quality import QualityFlag
 from kitesort.core.raster.stack import StackRaster
 from support.small_scene import LEFT, TOP, write_band
 
@@ -36,7 +37,8 @@ def stack(tmp_path: Path) -> StackRaster:
     flags[0, 1], flags[0, 2], flags[0, 3] = 1, 2, 4
     write_band(tmp_path / "flags.tif", flags, 10)
     quality = FileRaster(str(tmp_path / "flags.tif"), (Band("quality"),))
-    return StackRaster(fine.grid, (fine, coarse), quality, excluded_bits=0b011)
+    excluded = (QualityFlag(name="one", first_bit=0), QualityFlag(name="two", first_bit=1))
+    return StackRaster(fine.grid, (fine, coarse), quality, excluded)
 
 
 def test_a_stack_is_a_raster_without_reading_anything(stack: StackRaster) -> None:

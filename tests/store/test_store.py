@@ -204,7 +204,12 @@ def test_many_threads_at_once_lose_nothing(small_study: SmallStudy) -> None:
 
 
 def a_run(s: SmallStudy) -> int:
-    return runs.create_run(s.id, "Classifying", make_recipe(s.id, s.scene_id, ROLES)).id
+    return runs.create_run(
+        s.id,
+        "Classifying",
+        "classify",
+        make_recipe(s.id, s.scene_id, ROLES).model_dump(mode="json"),
+    ).id
 
 
 def test_run_goes_from_waiting_to_done(small_study: SmallStudy) -> None:

@@ -5,9 +5,10 @@ from pathlib import Path
 
 from kitesort.core.delivery import read_delivery
 from kitesort.store.edits import forget_edits
+from kitesort.store.scenes import add_scene
 from kitesort.store.scheme import create_class
 from kitesort.store.sites import create_sites
-from kitesort.store.studies import add_points, add_scene, create_study
+from kitesort.store.studies import add_points, create_study
 from support.small_scene import COLOURS, GOOD_SITES, LEFT, NAMES, PIXEL, TOP, write_small_scene
 
 ROLES = ("blue", "red", "nir", "swir16")

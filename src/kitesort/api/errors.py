@@ -22,6 +22,7 @@ STATUS: dict[type[errors.KiteSortError], HTTPStatus] = {
     errors.InputError: HTTPStatus.UNPROCESSABLE_ENTITY,
     errors.NotFoundError: HTTPStatus.NOT_FOUND,
     errors.ConflictError: HTTPStatus.CONFLICT,
+    errors.CatalogueError: HTTPStatus.BAD_GATEWAY,
     errors.StorageError: HTTPStatus.INSUFFICIENT_STORAGE,
     errors.CancelledError: HTTPStatus.CONFLICT,
 }

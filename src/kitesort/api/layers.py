@@ -6,8 +6,8 @@ from functools import lru_cache
 from fastapi import APIRouter, Request, Response
 from fastapi.responses import FileResponse
 
+from kitesort.api.grids import grid_out
 from kitesort.api.pictures import picture_response
-from kitesort.api.scenes import grid_out
 from kitesort.api.schemas import (
     AccuracyOut,
     LayerOut,
@@ -23,7 +23,7 @@ from kitesort.core.raster.cog import NODATA_CODE
 from kitesort.store import layers
 from kitesort.store.accuracy import check_layer
 from kitesort.store.files import layer_path
-from kitesort.store.rasters import colours_of, layer_raster
+from kitesort.store.rasters import colours_of, for_display, layer_raster
 from kitesort.store.records import Layer
 from kitesort.store.studies import get_study
 from kitesort.store.training import make_recipe
@@ -53,7 +53,7 @@ def remove_layer(layer_id: int) -> None:
     responses={200: {"content": {"image/png": {}}}},
 )
 def get_layer_tile(request: Request, layer_id: int, level: int, row: int, col: int) -> Response:
-    raster = layer_raster(layer_id)
+    raster = for_display(layer_raster(layer_id), layers.get_layer(layer_id).study_id)
 
     def make() -> bytes:
         return render_classes(
@@ -142,7 +142,7 @@ def _layer_out(layer: Layer) -> LayerOut:
         seconds=layer.seconds,
         created_at=layer.created_at,
         up_to_date=now.fingerprint == recipe.fingerprint,
-        grid=grid_out(layer_raster(layer.id).grid),
+        grid=grid_out(for_display(layer_raster(layer.id), layer.study_id).grid),
     )
 
 

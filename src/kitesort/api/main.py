@@ -5,27 +5,32 @@ from collections.abc import AsyncIterator
 from contextlib import asynccontextmanager
 from pathlib import Path
 
-from fastapi import FastAPI, Request
-from fastapi.responses import FileResponse, JSONResponse, Response
+from fastapi import FastAPI
+from fastapi.responses import FileResponse
 from fastapi.routing import APIRoute
 from fastapi.staticfiles import StaticFiles
-from starlette.middleware.base import RequestResponseEndpoint
 from starlette.middleware.trustedhost import TrustedHostMiddleware
 
 from kitesort import __version__
-from kitesort.api import layers, runs, scenes, studies, training
+from kitesort.api import (
+    catalogue,
+    correct,
+    deliveries,
+    layers,
+    runs,
+    scenes,
+    series,
+    studies,
+    training,
+)
 from kitesort.api.errors import RESPONSES, add_error_handlers
+from kitesort.api.guard import GuardHeaders
 from kitesort.core.errors import NotFoundError
 from kitesort.runs.feed import RunFeed
 from kitesort.runs.queue import RunQueue
 from kitesort.store.database import connect_database, dsn
 
 WEB = Path(__file__).resolve().parents[3] / "web" / "dist"
-# Everything ships with the application: nothing may be loaded from, or sent to, anywhere else.
-CONTENT_POLICY = (
-    "default-src 'self'; img-src 'self' data: blob:; style-src 'self' 'unsafe-inline'; "
-    "worker-src 'self' blob:; frame-ancestors 'none'; base-uri 'none'; form-action 'self'"
-)
 LOCAL_HOSTS = ["127.0.0.1", "localhost", "[::1]", "::1", "testserver"]
 
 
@@ -55,34 +60,20 @@ def create_app() -> FastAPI:
     # A page elsewhere must not reach a server on loopback through a name that points here.
     app.add_middleware(TrustedHostMiddleware, allowed_hosts=LOCAL_HOSTS)
     add_error_handlers(app)
-    for router in (studies.router, scenes.router, training.router, runs.router, layers.router):
-        app.include_router(router, prefix="/api")
+    for part in (studies, scenes, deliveries, catalogue, correct, series, training, runs, layers):
+        app.include_router(part.router, prefix="/api")
 
     @app.get("/api/health")
     def get_health() -> dict[str, str]:
         return {"status": "ok", "version": __version__}
 
-    app.middleware("http")(_add_headers)
+    app.add_middleware(GuardHeaders)
     _serve_front_end(app)
     return app
 
 
 def _operation_id(route: APIRoute) -> str:
     return route.name
-
-
-async def _add_headers(request: Request, call_next: RequestResponseEndpoint) -> Response:
-    origin = request.headers.get("origin")
-    if origin and request.method not in ("GET", "HEAD") and not _is_same_site(request, origin):
-        return JSONResponse({"detail": "Requests from other pages are refused."}, 403)
-    response = await call_next(request)
-    response.headers.setdefault("Content-Security-Policy", CONTENT_POLICY)
-    response.headers.setdefault("X-Content-Type-Options", "nosniff")
-    return response
-
-
-def _is_same_site(request: Request, origin: str) -> bool:
-    return origin.split("://")[-1] == request.headers.get("host")
 
 
 def _serve_front_end(app: FastAPI) -> None:

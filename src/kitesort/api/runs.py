@@ -42,17 +42,17 @@ def create_run(request: Request, study_id: int, body: RunCreate) -> RunOut:
     require_enough_pixels(samples, recipe)
     train(recipe, samples)
     queue: RunQueue = request.app.state.queue
-    return _run_out(queue.submit(study_id, f"Classifying {recipe.scene_name}", recipe))
+    return run_out(queue.submit(study_id, f"Classifying {recipe.scene_name}", "classify", recipe))
 
 
 @router.get("/studies/{study_id}/runs")
 def get_runs(study_id: int) -> list[RunOut]:
-    return [_run_out(run) for run in runs.list_runs(study_id)]
+    return [run_out(run) for run in runs.list_runs(study_id)]
 
 
 @router.post("/runs/{run_id}/cancel")
 def cancel_run(run_id: int) -> RunOut:
-    return _run_out(runs.request_cancel(run_id))
+    return run_out(runs.request_cancel(run_id))
 
 
 @router.get("/events", response_class=StreamingResponse)
@@ -70,6 +70,6 @@ async def get_events(request: Request) -> StreamingResponse:
     )
 
 
-def _run_out(run: Run) -> RunOut:
+def run_out(run: Run) -> RunOut:
     values = run.model_dump(include=set(RunOut.model_fields))
-    return RunOut(**values, method=run.recipe.method, settings=run.recipe.settings)
+    return RunOut(**values, method=run.task.get("method"), settings=run.task.get("settings") or {})

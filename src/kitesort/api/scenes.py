@@ -1,66 +1,72 @@
-"""Scenes: facts, tiles, readout."""
+"""Scenes: facts, tiles, statistics, readout, comparison, removal."""
 
-from functools import lru_cache
 from typing import Annotated
 
 import numpy as np
 from fastapi import APIRouter, Query, Request, Response
+from fastapi.responses import FileResponse
 
+from kitesort.api.grids import grid_out
 from kitesort.api.pictures import picture_response
-from kitesort.api.schemas import BandOut, CompositeOut, ExtentOut, GridOut, ReadoutOut, SceneOut
-from kitesort.core.bands import available_composites
-from kitesort.core.delivery import DEFAULT_EXCLUDED
-from kitesort.core.display.tile import TILE_SIZE, TileScheme, read_tile, render_composite
-from kitesort.core.errors import BadSettingsError
-from kitesort.core.grid import Grid
-from kitesort.store.rasters import scene_record, shown_scene, stretch_limits
-from kitesort.store.readout import coarse_usable_share, default_roles, read_point
-from kitesort.store.studies import get_study, list_scenes
+from kitesort.api.runs import run_out
+from kitesort.api.scene_out import scene_out
+from kitesort.api.scene_schemas import (
+    ComparedSceneOut,
+    ComparisonOut,
+    CrsOut,
+    DependantOut,
+    HistogramOut,
+    SceneOut,
+    ScenePatch,
+    StatisticsOut,
+)
+from kitesort.api.schemas import ReadoutOut, RunOut
+from kitesort.core.crs_search import search_crs
+from kitesort.core.display.tile import read_tile, render_composite
+from kitesort.core.errors import BadSettingsError, NotFoundError
+from kitesort.core.grid import parse_crs
+from kitesort.core.grid_comparison import compare_grids
+from kitesort.core.statistics import histogram_of
+from kitesort.runs import keep_scene, statistics
+from kitesort.runs.queue import RunQueue
+from kitesort.store import scenes
+from kitesort.store.files import layer_path
+from kitesort.store.rasters import (
+    band_sample,
+    display_scene,
+    forget_scene_titles,
+    stretch_limits,
+    usable_scene,
+)
+from kitesort.store.readout import read_point
+from kitesort.store.scene_statistics import scene_statistics
+from kitesort.store.studies import get_study
 
 router = APIRouter(tags=["scenes"])
-
-
-def grid_out(grid: Grid) -> GridOut:
-    left, bottom, right, top = grid.bounds
-    return GridOut(
-        crs=grid.crs,
-        rows=grid.height,
-        columns=grid.width,
-        pixel_size=grid.pixel_size[0],
-        extent=ExtentOut(left=left, bottom=bottom, right=right, top=top),
-        n_levels=TileScheme(grid).n_levels,
-        tile_size=TILE_SIZE,
-    )
-
-
-@lru_cache(maxsize=256)
-def _scene_out(scene_id: int) -> SceneOut:
-    scene = scene_record(scene_id)
-    delivery = scene.delivery
-    return SceneOut(
-        id=scene.id,
-        title=scene.title,
-        sensor=delivery.sensor,
-        acquired=delivery.acquired,
-        sun_elevation_deg=delivery.sun_elevation_deg,
-        grid=grid_out(shown_scene(scene_id).grid),
-        bands=[BandOut.model_validate(b, from_attributes=True) for b in delivery.bands],
-        composites=[
-            CompositeOut(
-                id=c.id, title=c.title, key=c.key, red=c.roles[0], green=c.roles[1], blue=c.roles[2]
-            )
-            for c in available_composites(set(delivery.roles))
-        ],
-        default_roles=list(default_roles(delivery)),
-        excluded=[name for name in DEFAULT_EXCLUDED if name in delivery.quality_bits],
-        usable_share=coarse_usable_share(scene_id),
-    )
 
 
 @router.get("/studies/{study_id}/scenes")
 def get_scenes(study_id: int) -> list[SceneOut]:
     get_study(study_id)
-    return [_scene_out(scene.id) for scene in list_scenes(study_id)]
+    return [scene_out(scene) for scene in scenes.list_scenes(study_id)]
+
+
+@router.patch("/scenes/{scene_id}")
+def rename_scene(scene_id: int, body: ScenePatch) -> SceneOut:
+    renamed = scenes.rename_scene(scene_id, body.title)
+    forget_scene_titles()
+    return scene_out(renamed)
+
+
+@router.get("/scenes/{scene_id}/dependants")
+def get_dependants(scene_id: int) -> list[DependantOut]:
+    """Scenes that are made of this one."""
+    return [DependantOut(id=s.id, title=s.title) for s in scenes.dependants_of(scene_id)]
+
+
+@router.delete("/scenes/{scene_id}", status_code=204)
+def remove_scene(scene_id: int) -> None:
+    scenes.remove_scene(scene_id)
 
 
 @router.get(
@@ -78,11 +84,11 @@ def get_scene_tile(
     low: Annotated[float, Query(ge=0, le=100)] = 2.0,
     high: Annotated[float, Query(ge=0, le=100)] = 98.0,
 ) -> Response:
-    """A composite with a percentile stretch over the whole scene."""
+    """A composite with a percentile stretch over the whole scene, in the study's CRS."""
     channels = tuple(roles.split(","))
     if len(channels) != 3:
         raise BadSettingsError("A composite takes exactly three bands: for red, green and blue.")
-    raster = shown_scene(scene_id)
+    raster = display_scene(scene_id)
 
     def make() -> bytes:
         block = read_tile(raster, level, row, col, channels)
@@ -101,8 +107,87 @@ def get_readout(
     live: str | None = None,
     layers: Annotated[list[int] | None, Query(max_length=8)] = None,
 ) -> ReadoutOut | None:
-    """Values under a point given in the scene's CRS; null outside the scene."""
+    """Values under a point given in the study's CRS; null outside the scene."""
     if not np.isfinite([x, y]).all():
         raise BadSettingsError("The point has no coordinates.")
     at = read_point(scene_id, x, y, live, tuple(layers or ()))
     return None if at is None else ReadoutOut.model_validate(at, from_attributes=True)
+
+
+@router.get("/scenes/{scene_id}/statistics")
+def get_statistics(scene_id: int) -> StatisticsOut:
+    """Of every pixel when they have been counted, else of a coarse view."""
+    return StatisticsOut.model_validate(scene_statistics(scene_id), from_attributes=True)
+
+
+@router.post("/scenes/{scene_id}/statistics", status_code=201)
+def count_statistics(request: Request, scene_id: int) -> RunOut:
+    """Count over every pixel, as a run."""
+    scene = scenes.get_scene(scene_id)
+    queue: RunQueue = request.app.state.queue
+    task = statistics.StatisticsTask(scene_id=scene_id)
+    title = f"Counting {scene.title}"
+    return run_out(queue.submit(scene.study_id, title, statistics.KIND, task))
+
+
+@router.get("/scenes/{scene_id}/histogram")
+def get_histogram(
+    scene_id: int,
+    role: str,
+    bins: Annotated[int, Query(ge=2, le=1024)] = 128,
+    low: float | None = None,
+    high: float | None = None,
+) -> HistogramOut:
+    """Of the usable pixels of one band, in a coarse view."""
+    found = histogram_of(band_sample(scene_id, role), bins, low, high)
+    return HistogramOut.model_validate(found, from_attributes=True)
+
+
+@router.get("/studies/{study_id}/comparison")
+def compare_scenes(
+    study_id: int, scene_ids: Annotated[list[int], Query(min_length=1, max_length=40)]
+) -> ComparisonOut:
+    """The grids of scenes, each held against the first one's."""
+    named = scenes.require_in_study(study_id, scene_ids)
+    first = usable_scene(named[0].id).grid
+    compared = []
+    for scene in named:
+        grid = usable_scene(scene.id).grid
+        differences = compare_grids(first, grid, named[0].title, scene.title)
+        compared.append(
+            ComparedSceneOut(
+                id=scene.id,
+                title=scene.title,
+                crs_name=parse_crs(grid.crs).name,
+                grid=grid_out(grid),
+                differences=[d.sentence for d in differences],
+            )
+        )
+    return ComparisonOut(scenes=compared)
+
+
+@router.get("/crs")
+def find_crs(text: Annotated[str, Query(max_length=100)]) -> list[CrsOut]:
+    """Coordinate systems by code or by words of their name and area."""
+    return [CrsOut.model_validate(entry, from_attributes=True) for entry in search_crs(text)]
+
+
+@router.post("/scenes/{scene_id}/keep", status_code=201)
+def keep(request: Request, scene_id: int) -> RunOut:
+    """Write the scene to disk, as a run."""
+    scene = scenes.get_scene(scene_id)
+    queue: RunQueue = request.app.state.queue
+    task = keep_scene.KeepTask(scene_id=scene_id)
+    return run_out(queue.submit(scene.study_id, f"Keeping {scene.title}", keep_scene.KIND, task))
+
+
+@router.get("/scenes/{scene_id}/file", response_class=FileResponse)
+def download_scene(scene_id: int) -> FileResponse:
+    """A kept scene as Cloud Optimized GeoTIFF."""
+    scene = scenes.get_scene(scene_id)
+    if scene.kept_path is None or not layer_path(scene.kept_path).is_file():
+        raise NotFoundError("The scene has not been kept. Keep it first.")
+    name = "-".join("".join(c if c.isalnum() else " " for c in scene.title).split()).lower()
+    return FileResponse(
+        layer_path(scene.kept_path), media_type="image/tiff", filename=f"{name}.tif"
+    )

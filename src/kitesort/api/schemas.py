@@ -1,6 +1,6 @@
 """What goes over the wire where a store record does not fit as it is."""
 
-from datetime import date, datetime
+from datetime import datetime
 from typing import Any
 
 from pydantic import BaseModel, ConfigDict, Field
@@ -35,9 +35,10 @@ class GridOut(BaseModel):
 
 class BandOut(BaseModel):
     role: str
-    wavelength_um: float
+    wavelength_um: float | None
     resolution_m: float
     file: str
+    kind: str
 
 
 class CompositeOut(BaseModel):
@@ -49,18 +50,8 @@ class CompositeOut(BaseModel):
     key: str
 
 
-class SceneOut(BaseModel):
-    id: int
-    title: str
-    sensor: str
-    acquired: date
-    sun_elevation_deg: float
-    grid: GridOut
-    bands: list[BandOut]
-    composites: list[CompositeOut]
-    default_roles: list[str]
-    excluded: list[str]
-    usable_share: float
+class StudyCreate(In):
+    name: str = Field(min_length=1, max_length=120)
 
 
 class StudyPatch(In):
@@ -159,9 +150,11 @@ class RunOut(BaseModel):
     log: list[str]
     problem: str | None
     layer_id: int | None
+    scene_id: int | None
     created_at: datetime
     finished_at: datetime | None
-    method: str
+    kind: str
+    method: str | None
     settings: dict[str, Any]
 
 

@@ -2,7 +2,7 @@
 
 from fastapi import APIRouter
 
-from kitesort.api.schemas import ReferencePointOut, StudyPatch
+from kitesort.api.schemas import ReferencePointOut, StudyCreate, StudyPatch
 from kitesort.store import studies
 from kitesort.store.records import Study
 
@@ -12,6 +12,11 @@ router = APIRouter(tags=["studies"])
 @router.get("/studies")
 def get_studies() -> list[Study]:
     return studies.list_studies()
+
+
+@router.post("/studies", status_code=201)
+def create_study(body: StudyCreate) -> Study:
+    return studies.create_study(body.name)
 
 
 @router.get("/studies/{study_id}")

@@ -22,7 +22,7 @@ from kitesort.core.errors import NotFoundError, SiteError
 from kitesort.core.training.site import parse_site
 from kitesort.core.training.statistics import USUAL_MINIMUM_PER_BAND
 from kitesort.store import edits, scheme, sites
-from kitesort.store.rasters import scene_record, usable_scene, usable_tile
+from kitesort.store.rasters import usable_scene, usable_tile
 from kitesort.store.readout import default_roles
 from kitesort.store.records import LandClass, Site
 from kitesort.store.studies import get_study
@@ -141,7 +141,7 @@ def get_live_tile(
 
 def _parse_roles(scene_id: int, text: str) -> tuple[str, ...]:
     wanted = tuple(role for role in text.split(",") if role)
-    return wanted or default_roles(scene_record(scene_id).delivery)
+    return wanted or default_roles(scene_id)
 
 
 def _require_outline(geometry: dict[str, object]) -> None:
@@ -154,7 +154,7 @@ def _require_outline(geometry: dict[str, object]) -> None:
 
 
 def _site_out(site: Site, scene_id: int) -> SiteOut:
-    roles = default_roles(scene_record(scene_id).delivery)
+    roles = default_roles(scene_id)
     n_pixels, n_covered, problem = site_summary(scene_id, roles, site.geometry)
     return SiteOut(
         id=site.id,

@@ -1,6 +1,6 @@
 """Band roles: the ``eo:common_name`` vocabulary of the STAC electro-optical extension.
 
-Source: STAC electro-optical extension v1.1, table "Common Band Names" (from memory; the ranges
+Source: STAC electro-optical extension v2, table "Common Band Names" (from memory; the ranges
 are the extension's, in micrometres).
 """
 
@@ -17,6 +17,9 @@ class Role(StrEnum):
     YELLOW = "yellow"
     RED = "red"
     REDEDGE = "rededge"
+    REDEDGE071 = "rededge071"
+    REDEDGE075 = "rededge075"
+    REDEDGE078 = "rededge078"
     NIR = "nir"
     NIR08 = "nir08"
     NIR09 = "nir09"
@@ -24,6 +27,9 @@ class Role(StrEnum):
     SWIR16 = "swir16"
     SWIR22 = "swir22"
     PAN = "pan"
+    LWIR = "lwir"
+    LWIR11 = "lwir11"
+    LWIR12 = "lwir12"
 
 
 RANGES_UM: dict[Role, tuple[float, float]] = {
@@ -33,6 +39,9 @@ RANGES_UM: dict[Role, tuple[float, float]] = {
     Role.YELLOW: (0.58, 0.62),
     Role.RED: (0.62, 0.69),
     Role.REDEDGE: (0.69, 0.79),
+    Role.REDEDGE071: (0.69, 0.73),
+    Role.REDEDGE075: (0.73, 0.76),
+    Role.REDEDGE078: (0.76, 0.80),
     Role.NIR: (0.76, 1.00),
     Role.NIR08: (0.75, 0.90),
     Role.NIR09: (0.85, 1.05),
@@ -40,6 +49,9 @@ RANGES_UM: dict[Role, tuple[float, float]] = {
     Role.SWIR16: (1.55, 1.75),
     Role.SWIR22: (2.08, 2.35),
     Role.PAN: (0.40, 1.00),
+    Role.LWIR: (10.5, 12.5),
+    Role.LWIR11: (10.5, 11.5),
+    Role.LWIR12: (11.5, 12.5),
 }
 
 
@@ -80,6 +92,12 @@ COMPOSITES: tuple[Composite, ...] = (
         "red-edge",
         "Red edge",
         ("nir", "rededge", "red"),
+        "Crops and grass differ in hue by vigour; water black; bare ground grey.",
+    ),
+    Composite(
+        "narrow-red-edge",
+        "Narrow red edge",
+        ("nir", "rededge071", "red"),
         "Crops and grass differ in hue by vigour; water black; bare ground grey.",
     ),
     Composite(

@@ -7,6 +7,7 @@ KiteSortError
 │   └── TrainingError     TooFewPixelsError, SingularCovarianceError, TooFewClassesError
 ├── NotFoundError         something named does not exist (any more)
 ├── ConflictError         a name or state is taken: DuplicateNameError, NothingToUndoError
+├── CatalogueError        a catalogue elsewhere did not give what was asked of it
 ├── StorageError          the disk would not take it: DiskFullError
 └── CancelledError        the user stopped a run
 
@@ -92,6 +93,10 @@ class DuplicateNameError(ConflictError):
 
 class NothingToUndoError(ConflictError):
     code = "nothing-to-undo"
+
+
+class CatalogueError(KiteSortError):
+    code = "catalogue"
 
 
 class StorageError(KiteSortError, OSError):

@@ -18,6 +18,7 @@ from kitesort.core.errors import (
 )
 from kitesort.core.raster.cog import UNCLASSIFIED_CODE, LegendEntry
 from kitesort.core.raster.protocol import Raster
+from kitesort.core.settings import validate_settings
 from kitesort.core.training.site import SitePixels, parse_site, site_pixels
 
 UNCLASSIFIED = LegendEntry(UNCLASSIFIED_CODE, "Unclassified", "#8d8d8d")
@@ -128,11 +129,7 @@ def train(recipe: ClassMapRecipe, samples: TrainingSamples) -> TrainedClassifier
             f"this is version {spec.version}."
         )
     require_known_classes(recipe)
-    try:
-        settings = spec.settings.model_validate(recipe.settings)
-    except ValueError as error:
-        raise BadSettingsError(f"{spec.title}: {describe_invalid(error)}") from error
-    return spec.fit(samples, settings)
+    return spec.fit(samples, validate_settings(spec, recipe.settings))
 
 
 def require_known_classes(recipe: ClassMapRecipe) -> None:
@@ -162,13 +159,3 @@ def require_enough_pixels(samples: TrainingSamples, recipe: ClassMapRecipe) -> N
             f"{samples.names[code]} has sites but no usable pixel. Draw it where the ground is "
             "seen, or delete its sites."
         )
-
-
-def describe_invalid(error: ValueError) -> str:
-    """One sentence from a validation error."""
-    details = getattr(error, "errors", None)
-    if details is None:
-        return str(error)
-    first = details()[0]
-    where = ".".join(str(part) for part in first["loc"]) or "the settings"
-    return f"{where.replace('_', ' ')}: {first['msg'].lower()}."

@@ -1,6 +1,7 @@
 """Make the whole demo study as files in a folder: same seed, same pixels."""
 
 import json
+import shutil
 from collections.abc import Callable
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
@@ -10,6 +11,7 @@ from typing import Any
 import numpy as np
 
 from kitesort.demo import aids
+from kitesort.demo.catalogue import write_catalogue
 from kitesort.demo.cover import WATER, Codes
 from kitesort.demo.delivery import Pass, write_pass
 from kitesort.demo.samples import Mask, coarse_truth, make_points, make_sites
@@ -58,6 +60,15 @@ PLANS = (
     PassPlan(Pass("autumn", "Autumn pass", "2024-09-26T11:05:02Z", 36.2),
              Moment("autumn", 0.95, True, 36.2), 1.6, 0.008, (0.35, 0.93), (60, 0.14)),
 )
+# Passes that are not in the study yet, but in the catalogue.
+OFFERED = (
+    PassPlan(Pass("drought", "Early summer pass", "2023-06-17T11:03:28Z", 61.9),
+             Moment("summer", 0.70, True, 61.9), 0.5, 0.02, (0.30, 0.25), (80, 0.14)),
+    PassPlan(Pass("cloudy", "Spring pass under cloud", "2024-04-14T11:02:51Z", 46.3),
+             Moment("spring", 0.55, True, 46.3), 0.9, 0.42, None, (100, 0.12)),
+    PassPlan(Pass("late", "Late summer pass", "2024-08-21T11:04:36Z", 52.4),
+             Moment("summer", 0.85, True, 52.4), 1.1, 0.03, (0.20, 0.75), (110, 0.15)),
+)
 # fmt: on
 COVERS = (
     (1, "Tidal water", "Sea, channels and creeks that hold water at the time of the pass"),
@@ -92,7 +103,10 @@ def generate_demo(
     say("Taking four scenes")
     with ThreadPoolExecutor(2) as pool:
         views = dict(
-            pool.map(lambda plan: (plan.taken.key, _take_scene(folder, land, plan, seed)), PLANS)
+            pool.map(
+                lambda plan: (plan.taken.key, _take_scene(folder / "scenes", land, plan, seed)),
+                PLANS,
+            )
         )
     for key, view in views.items():
         metadata[key] = view.metadata
@@ -105,6 +119,22 @@ def generate_demo(
     aids.write_series(folder / "series", summer.ground, seed, 2024)
     aids.write_boundary(folder / "boundary.geojson")
     return DemoStudy(folder, metadata, truth)
+
+
+def generate_catalogue(demo_folder: Path, seed: int = SEED) -> Path:
+    """Fill ``catalogue`` beside the demo's scenes: those and more; complete or not there at all."""
+    folder, making = demo_folder / "catalogue", demo_folder / "catalogue.part"
+    if folder.exists():
+        return folder
+    shutil.rmtree(making, ignore_errors=True)
+    land = make_landscape(seed)
+    with ThreadPoolExecutor(2) as pool:
+        list(pool.map(lambda p: _take_scene(making / "deliveries", land, p, seed), OFFERED))
+    passes = [(p.taken, demo_folder / "scenes" / p.taken.stem) for p in PLANS]
+    passes += [(p.taken, making / "deliveries" / p.taken.stem) for p in OFFERED]
+    write_catalogue(making, passes)
+    making.rename(folder)
+    return folder
 
 
 @dataclass(frozen=True)
@@ -125,7 +155,7 @@ def _take_scene(folder: Path, land: Landscape, plan: PassPlan, seed: int) -> _Vi
     noise_seed = seed + int(plan.taken.acquired[5:7])
     bands = [sense_band(ground, i, sky, fill, plan.shift_px, noise_seed) for i in range(len(BANDS))]
     flags = quality_flags(sky, fill, ground.cover == WATER)
-    path = write_pass(folder / "scenes" / plan.taken.stem, plan.taken, bands, flags)
+    path = write_pass(folder / plan.taken.stem, plan.taken, bands, flags)
     return _View(path, ground, (flags & UNUSABLE_BITS) == 0, (flags & 1) == 0)
 
 

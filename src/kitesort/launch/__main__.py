@@ -1,4 +1,4 @@
-"""``python -m kitesort.launch [run|worker|server|warm|openapi]``."""
+"""``python -m kitesort.launch [run|worker|server|catalogue|warm|openapi]``."""
 
 import argparse
 import ipaddress
@@ -33,13 +33,43 @@ def _parser() -> argparse.ArgumentParser:
     parser.add_argument("--host", default="127.0.0.1", help="loopback address to listen on")
     parser.add_argument("--data", type=Path, default=Path(os.environ.get("KITESORT_DATA", "data")),
                         help="folder for the database, uploads and kept layers")  # fmt: skip
+    parser.add_argument(
+        "--folder",
+        type=Path,
+        action="append",
+        default=[],
+        metavar="PATH",
+        help="a folder that scenes may be taken from (may be given again)",
+    )
+    parser.add_argument(
+        "--catalogue",
+        action="append",
+        default=[],
+        metavar="ADDRESS",
+        help="a scene catalogue (STAC API) that may be asked (may be given again)",
+    )
+    parser.add_argument(
+        "--downloads",
+        action="append",
+        default=[],
+        metavar="ADDRESS",
+        help="another address that a catalogue's files may be fetched from",
+    )
     parser.add_argument("--no-demo", action="store_true", help="do not make the demo study")
     return parser
 
 
 def _run(options: argparse.Namespace) -> int:
     _require_loopback(options.host)
-    chosen = Options(options.host, options.port, options.data, not options.no_demo)
+    chosen = Options(
+        options.host,
+        options.port,
+        options.data,
+        not options.no_demo,
+        tuple(options.folder),
+        tuple(options.catalogue),
+        tuple(options.downloads),
+    )
     return Supervisor(chosen).run()
 
 
@@ -77,11 +107,30 @@ def _server(options: argparse.Namespace) -> int:
     return 0
 
 
+def _catalogue(options: argparse.Namespace) -> int:
+    """The stand-in catalogue of made-up scenes; they are made at the first start, out of the way
+    of everything else."""
+    import uvicorn
+
+    from kitesort.demo.generate import generate_catalogue
+    from kitesort.standin.catalogue import create_catalogue
+
+    end_with_starter()
+    os.nice(10)
+    folder = generate_catalogue(options.data / "demo")
+    uvicorn.run(
+        create_catalogue(folder), host=options.host, port=options.port, log_level="warning",
+        timeout_graceful_shutdown=2,
+    )  # fmt: skip
+    return 0
+
+
 def _warm(_: argparse.Namespace) -> int:
     """Compile the kernels into their cache, so that nobody's first click waits for it."""
     from kitesort.core.classify import registry
+    from kitesort.core.raster import resample
 
-    return 0 if registry.CLASSIFIERS else 1
+    return 0 if registry.CLASSIFIERS and resample.warm() else 1
 
 
 def _openapi(_: argparse.Namespace) -> int:
@@ -91,7 +140,14 @@ def _openapi(_: argparse.Namespace) -> int:
     return 0
 
 
-PARTS = {"run": _run, "worker": _worker, "server": _server, "warm": _warm, "openapi": _openapi}
+PARTS = {
+    "run": _run,
+    "worker": _worker,
+    "server": _server,
+    "catalogue": _catalogue,
+    "warm": _warm,
+    "openapi": _openapi,
+}
 
 if __name__ == "__main__":
     sys.exit(main())

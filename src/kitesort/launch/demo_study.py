@@ -6,19 +6,22 @@ from pathlib import Path
 from typing import Any
 
 from kitesort.core.delivery import METADATA_SUFFIX, read_delivery
+from kitesort.core.delivery.inventory import take_inventory
+from kitesort.core.delivery.recognise import recognise
 from kitesort.demo.generate import PLANS, SEED, STUDY_NAME, generate_demo
 from kitesort.store.database import transaction
 from kitesort.store.edits import forget_edits
+from kitesort.store.scenes import add_scene
 from kitesort.store.scheme import create_class
 from kitesort.store.sites import create_sites
 from kitesort.store.studies import (
     add_points,
-    add_scene,
     create_study,
     list_studies,
     update_study,
 )
 
+SERIES = "Vegetation index 2024"
 # "Muted" palette of Paul Tol, chosen by class so that neighbours differ; safe for colour-blind
 # readers. Source: SRON technical note SRON/EPS/TN/09-002 (from memory).
 COLOURS = {
@@ -69,9 +72,19 @@ def install_study(folder: Path) -> int:
         add_points(
             study.id, [(*f["geometry"]["coordinates"], f["properties"]["code"]) for f in points]
         )
+        _add_series(study.id, folder / "series")
         forget_edits(study.id)
         update_study(study.id, view={"sceneId": scene_ids["summer"]})
     return study.id
+
+
+def _add_series(study_id: int, folder: Path) -> None:
+    """A year of index composites as one series of dates."""
+    found = recognise(take_inventory(folder))
+    for recognised in found.scenes:
+        scene = recognised.scene
+        title = f"Vegetation index, {scene.acquired:%-d %B %Y}"
+        add_scene(study_id, title, scene.model_copy(update={"sensor": "16-day composite"}), SERIES)
 
 
 def _load(path: Path) -> dict[str, Any]:

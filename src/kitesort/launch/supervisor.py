@@ -15,7 +15,7 @@ from pathlib import Path
 from types import FrameType
 
 from kitesort.launch.demo_study import ensure_demo_study
-from kitesort.launch.postgres import Cluster, LaunchError, open_cluster
+from kitesort.launch.postgres import Cluster, LaunchError, free_port, open_cluster
 from kitesort.runs.queue import RunQueue
 from kitesort.store.database import connect_database, migrate
 
@@ -29,6 +29,9 @@ class Options:
     port: int
     data: Path
     demo: bool
+    folders: tuple[Path, ...] = ()
+    catalogues: tuple[str, ...] = ()
+    downloads: tuple[str, ...] = ()
 
 
 @dataclass
@@ -60,15 +63,36 @@ class Supervisor:
         address = self.cluster.conninfo
         os.environ["KITESORT_DATABASE"] = address
         os.environ["KITESORT_DATA"] = str(self.options.data.resolve())
+        catalogue_port = self._name_outside()
         connect_database(address)
         migrate()
         RunQueue(address).open().close()
         if self.options.demo and ensure_demo_study(self.options.data):
             print("The demo study Ulverhythe Levels is made.", flush=True)
         self._spawn("worker")
+        if catalogue_port:
+            self._spawn("catalogue", "--data", str(self.options.data.resolve()),
+                        "--port", str(catalogue_port))  # fmt: skip
         self._spawn("server", "--host", self.options.host, "--port", str(self.options.port))
         self._wait_until_healthy()
         print(f"Kite Sort is ready: {self._url}   (Ctrl-C stops it)", flush=True)
+
+    def _name_outside(self) -> int | None:
+        """Tell the parts what lies outside of them; the port of the stand-in catalogue."""
+        port = self._catalogue_port() if self.options.demo else None
+        own = [f"http://127.0.0.1:{port}/"] if port else []
+        os.environ["KITESORT_CATALOGUES"] = " ".join([*own, *self.options.catalogues])
+        os.environ["KITESORT_DOWNLOADS"] = " ".join(self.options.downloads)
+        folders = [*self.options.folders, *([self.options.data / "demo"] if port else [])]
+        os.environ["KITESORT_FOLDERS"] = os.pathsep.join(str(f.resolve()) for f in folders)
+        return port
+
+    def _catalogue_port(self) -> int:
+        """The next one, so that addresses stay the same; any other when that is taken."""
+        with suppress(LaunchError, OverflowError):
+            _require_free_port("127.0.0.1", self.options.port + 1)
+            return self.options.port + 1
+        return free_port()
 
     @property
     def _url(self) -> str:
@@ -103,6 +127,10 @@ class Supervisor:
                 print("The worker stopped; it is started again.", file=sys.stderr, flush=True)
                 time.sleep(WORKER_PAUSE_SECONDS)
                 self._spawn("worker")
+            catalogue = self.children.get("catalogue")
+            if catalogue is not None and catalogue.poll() is not None and not self.stopping:
+                print("The catalogue of made-up scenes stopped.", file=sys.stderr, flush=True)
+                del self.children["catalogue"]
             if self.children["server"].poll() is not None:
                 print("The server stopped unexpectedly. Run ./run again.", file=sys.stderr)
                 return 1

@@ -4,15 +4,15 @@ import procrastinate
 from procrastinate.exceptions import AlreadyEnqueued
 from procrastinate.psycopg_connector import PsycopgConnector
 from procrastinate.sync_psycopg_connector import SyncPsycopgConnector
+from pydantic import BaseModel
 
-from kitesort.core.recipe import ClassMapRecipe
-from kitesort.runs.classify import classify_run
+from kitesort.runs.perform import perform_run
 from kitesort.store.database import db, transaction
 from kitesort.store.records import Run
 from kitesort.store.runs import create_run, fail_run
 
 QUEUE = "kitesort"
-TASK = "kitesort.classify"
+TASK = "kitesort.run"
 
 
 class RunQueue:
@@ -30,9 +30,9 @@ class RunQueue:
     def close(self) -> None:
         self._app.close()
 
-    def submit(self, study_id: int, title: str, recipe: ClassMapRecipe) -> Run:
-        """Record a run and queue it."""
-        run = create_run(study_id, title, recipe)
+    def submit(self, study_id: int, title: str, kind: str, task: BaseModel) -> Run:
+        """Record a run of a kind and queue it; ``task`` is all that it needs."""
+        run = create_run(study_id, title, kind, task.model_dump(mode="json"))
         try:
             self.enqueue(run.id)
         except procrastinate.exceptions.ProcrastinateException:
@@ -51,7 +51,7 @@ class RunQueue:
 def make_worker_app(conninfo: str) -> procrastinate.App:
     """The side that does the work."""
     app = procrastinate.App(connector=PsycopgConnector(conninfo=conninfo))
-    app.task(name=TASK, queue=QUEUE)(classify_run)
+    app.task(name=TASK, queue=QUEUE)(perform_run)
     return app
 
 

@@ -13,6 +13,7 @@ from kitesort.store.database import connect_database
 from kitesort.store.files import sweep_strays
 from kitesort.store.layers import known_files
 from kitesort.store.runs import list_waiting, take_interrupted
+from kitesort.store.scenes import kept_files
 
 WORKER_LOCK = 7462
 log = logging.getLogger(__name__)
@@ -30,7 +31,7 @@ def run_worker(conninfo: str) -> None:
 def _recover(conninfo: str) -> None:
     """Put interrupted runs back in the queue and sweep what they left on disk."""
     again = take_interrupted()
-    swept = sweep_strays(known_files())
+    swept = sweep_strays(known_files() | kept_files())
     if again or swept:
         log.warning("Took up %d interrupted runs, removed %d stray files", len(again), swept)
     queue = RunQueue(conninfo).open()

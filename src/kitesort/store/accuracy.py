@@ -7,7 +7,7 @@ import numpy as np
 from kitesort.core.assess.error_matrix import ErrorMatrix, build_error_matrix
 from kitesort.core.raster.cog import NODATA_CODE
 from kitesort.store.layers import get_layer
-from kitesort.store.rasters import code_at
+from kitesort.store.rasters import code_at, study_crs
 from kitesort.store.records import ReferencePoint
 from kitesort.store.studies import list_points
 
@@ -31,8 +31,8 @@ class Accuracy:
 
 def check_layer(layer_id: int) -> Accuracy:
     layer = get_layer(layer_id)
-    points = list_points(layer.study_id)
-    checked = [CheckedPoint(p, code_at(layer_id, p.x, p.y)) for p in points]
+    points, crs = list_points(layer.study_id), study_crs(layer.study_id)
+    checked = [CheckedPoint(p, code_at(layer_id, p.x, p.y, crs)) for p in points]
     counted = [c for c in checked if c.mapped_code != NODATA_CODE]
     known = {entry.code for entry in layer.recipe.legend}
     counted = [c for c in counted if c.point.class_code in known]

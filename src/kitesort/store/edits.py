@@ -1,14 +1,19 @@
-"""Every change to classes, sites and layers is an edit that can be undone and redone."""
+"""Every change to classes, sites, layers and scenes is an edit that can be undone and redone."""
 
 from dataclasses import dataclass
 from typing import Any, Literal
 
 from kitesort.core.errors import NothingToUndoError
 from kitesort.store.database import db, transaction
-from kitesort.store.models import ClassRow, EditRow, LayerRow, SiteRow, Table
+from kitesort.store.models import ClassRow, EditRow, LayerRow, SceneRow, SiteRow, Table
 
-Entity = Literal["class", "site", "layer"]
-TABLES: dict[str, type[Table]] = {"class": ClassRow, "site": SiteRow, "layer": LayerRow}
+Entity = Literal["class", "site", "layer", "scene"]
+TABLES: dict[str, type[Table]] = {
+    "class": ClassRow,
+    "site": SiteRow,
+    "layer": LayerRow,
+    "scene": SceneRow,
+}
 KEPT_EDITS = 500
 
 

@@ -16,6 +16,12 @@ def layer_folder() -> Path:
     return folder
 
 
+def uploads_folder() -> Path:
+    folder = data_folder() / "uploads"
+    folder.mkdir(parents=True, exist_ok=True)
+    return folder
+
+
 def layer_path(name: str) -> Path:
     """Absolute path of a kept layer's file from the name in its row."""
     return layer_folder() / name

@@ -26,7 +26,14 @@ class StudyRow(Table):
 class SceneRow(Table):
     study_id = pw.IntegerField()
     title = pw.TextField()
-    delivery = BinaryJSONField(index=False)
+    recipe = BinaryJSONField(index=False)
+    acquired = pw.DateField(null=True)
+    sensor = pw.TextField(default="")
+    series = pw.TextField(null=True)
+    kept_path = pw.TextField(null=True)
+    statistics = BinaryJSONField(null=True, index=False)
+    removed = pw.BooleanField(default=False)
+    created_at = DateTimeTZField(constraints=[pw.SQL("DEFAULT now()")])
 
     class Meta:
         table_name = "scene"
@@ -82,13 +89,15 @@ class LayerRow(Table):
 class RunRow(Table):
     study_id = pw.IntegerField()
     title = pw.TextField()
-    recipe = BinaryJSONField(index=False)
+    kind = pw.TextField(default="classify")
+    task = BinaryJSONField(index=False)
     state = pw.TextField(default="waiting")
     percent = pw.DoubleField(default=0)
     seconds_left = pw.DoubleField(null=True)
     log = BinaryJSONField(default=list, index=False)
     problem = pw.TextField(null=True)
     layer_id = pw.IntegerField(null=True)
+    scene_id = pw.IntegerField(null=True)
     cancel_requested = pw.BooleanField(default=False)
     attempts = pw.IntegerField(default=0)
     created_at = DateTimeTZField(constraints=[pw.SQL("DEFAULT now()")])
@@ -106,3 +115,24 @@ class EditRow(Table):
 
     class Meta:
         table_name = "edit"
+
+
+class DeliveryRow(Table):
+    study_id = pw.IntegerField()
+    name = pw.TextField()
+    origin = pw.TextField()
+    folder = pw.TextField()
+    created_at = DateTimeTZField(constraints=[pw.SQL("DEFAULT now()")])
+
+    class Meta:
+        table_name = "delivery"
+
+
+class DeliveredFileRow(Table):
+    delivery_id = pw.IntegerField()
+    path = pw.TextField()
+    size = pw.BigIntegerField()
+    sha256 = pw.TextField()
+
+    class Meta:
+        table_name = "delivered_file"

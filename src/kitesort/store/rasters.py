@@ -2,55 +2,106 @@
 
 from functools import lru_cache
 
+import numpy as np
+
 from kitesort.core.bands import Band
-from kitesort.core.delivery import DEFAULT_EXCLUDED, open_delivery
-from kitesort.core.display.stretch import Limits, percentile_limits, sample_band
+from kitesort.core.delivery import DEFAULT_EXCLUDED, DeliveredScene
+from kitesort.core.display.stretch import Limits, percentile_limits
 from kitesort.core.display.tile import read_tile
+from kitesort.core.geometry import is_same_crs, reproject_point
 from kitesort.core.grid import Window
 from kitesort.core.raster.cog import NODATA_CODE
 from kitesort.core.raster.file import FileRaster
 from kitesort.core.raster.protocol import Block, Raster
+from kitesort.core.raster.sample import read_coarse
+from kitesort.core.raster.warp import WarpedRaster, suggest_grid
+from kitesort.core.scene_recipe import SceneReader, delivery_behind, open_recipe
 from kitesort.store.files import layer_path
 from kitesort.store.layers import get_layer
-from kitesort.store.records import Layer
-from kitesort.store.studies import get_scene
+from kitesort.store.records import Layer, Scene
+from kitesort.store.scenes import first_scene_id, get_scene
 
 SHOWN_EXCLUDED = ("fill",)
 KEPT_TILES = 96  # of 256 × 256 pixels and some bands: at eight bands 2 MiB each
 
-# A delivery never changes once it is in the study, and a layer's file is never written twice.
-scene_record = lru_cache(maxsize=256)(get_scene)
+
+@lru_cache(maxsize=1024)
+def scene_record(scene_id: int) -> Scene:
+    """A scene's record; its recipe never changes (its title may, see ``forget_scene_titles``)."""
+    return get_scene(scene_id)
 
 
-@lru_cache(maxsize=256)
+def forget_scene_titles() -> None:
+    """After a title has changed."""
+    scene_record.cache_clear()
+
+
+@lru_cache(maxsize=1024)
+def delivery_of(scene_id: int) -> DeliveredScene | None:
+    """The delivery that a scene stems from; None for one combined of several."""
+    return delivery_behind(scene_record(scene_id).recipe, READER)
+
+
+@lru_cache(maxsize=1024)
 def usable_scene(scene_id: int, excluded: tuple[str, ...] = DEFAULT_EXCLUDED) -> Raster:
-    """Reflectance of a scene; what takes no part in statistics and maps is not valid."""
-    return open_delivery(scene_record(scene_id).delivery, excluded)
+    """A scene's values; what takes no part in statistics and maps is not valid."""
+    return open_recipe(scene_record(scene_id).recipe, READER, excluded)
+
+
+def working_scene(scene_id: int) -> Raster:
+    """As ``usable_scene``, from the kept file when there is one: the same pixels, sooner."""
+    kept = get_scene(scene_id).kept_path
+    raster = usable_scene(scene_id)
+    return FileRaster(str(layer_path(kept)), raster.bands, np.nan) if kept else raster
+
+
+READER = SceneReader(usable_scene, delivery_of)
 
 
 @lru_cache(maxsize=KEPT_TILES)
 def usable_tile(scene_id: int, level: int, row: int, col: int, roles: tuple[str, ...]) -> Block:
     """A tile of a scene's usable pixels, remembered: the live map asks again after every edit."""
-    block = read_tile(usable_scene(scene_id), level, row, col, roles)
+    raster = for_display(working_scene(scene_id), scene_record(scene_id).study_id)
+    block = read_tile(raster, level, row, col, roles)
     block.values.flags.writeable = block.valid.flags.writeable = False
     return block
 
 
 def shown_scene(scene_id: int) -> Raster:
-    """Reflectance of a scene as it is looked at: clouds are seen, fill is not."""
+    """A scene's values as they are looked at: clouds are seen, fill is not."""
     return usable_scene(scene_id, SHOWN_EXCLUDED)
 
 
-@lru_cache(maxsize=4096)
+@lru_cache(maxsize=256)
+def study_crs(study_id: int) -> str:
+    """The CRS in which a study is shown and drawn: that of the scene that came first."""
+    return usable_scene(first_scene_id(study_id)).grid.crs
+
+
+def for_display(raster: Raster, study_id: int) -> Raster:
+    """The raster warped into the study's CRS, nearest neighbour, where it must be."""
+    crs = study_crs(study_id)
+    if is_same_crs(raster.grid.crs, crs):
+        return raster
+    return WarpedRaster(raster, suggest_grid(raster.grid, crs))
+
+
+@lru_cache(maxsize=1024)
+def display_scene(scene_id: int) -> Raster:
+    """What the panes show of a scene."""
+    return for_display(shown_scene(scene_id), scene_record(scene_id).study_id)
+
+
 def stretch_limits(scene_id: int, role: str, low: float, high: float) -> Limits:
     """Percentile limits over the usable pixels, so that cloud does not darken the ground."""
-    usable = _band_sample(scene_id, role)
-    return percentile_limits(usable, low, high)
+    return percentile_limits(band_sample(scene_id, role), low, high)
 
 
-_band_sample = lru_cache(maxsize=64)(
-    lambda scene_id, role: sample_band(usable_scene(scene_id), role)
-)
+@lru_cache(maxsize=256)
+def band_sample(scene_id: int, role: str) -> np.ndarray[tuple[int, ...], np.dtype[np.float32]]:
+    """Usable values of one band in a coarse view."""
+    block = read_coarse(usable_scene(scene_id), (role,))
+    return block.values[0][block.valid]
 
 
 @lru_cache(maxsize=1024)
@@ -63,10 +114,10 @@ def layer_raster(layer_id: int) -> FileRaster:
     return FileRaster(_layer_path(layer_id), (Band("class"),), nodata=float(NODATA_CODE))
 
 
-def code_at(layer_id: int, x: float, y: float) -> int:
-    """Class code of a kept layer at a point in its CRS; 0 (no data) outside."""
+def code_at(layer_id: int, x: float, y: float, crs: str) -> int:
+    """Class code of a kept layer at a point given in ``crs``; 0 (no data) outside."""
     raster = layer_raster(layer_id)
-    at = raster.grid.pixel_at(x, y)
+    at = raster.grid.pixel_at(*reproject_point(x, y, crs, raster.grid.crs))
     return int(raster.read(Window(*at, 1, 1)).values[0, 0, 0]) if at else NODATA_CODE
 
 

@@ -6,10 +6,11 @@ from functools import lru_cache
 import numpy as np
 from pyproj import Transformer
 
-from kitesort.core.delivery import DeliveredScene
+from kitesort.core.geometry import reproject_point
 from kitesort.core.grid import Window
 from kitesort.core.raster.protocol import roles_of
-from kitesort.store.rasters import code_at, shown_scene, usable_scene
+from kitesort.core.raster.sample import read_coarse
+from kitesort.store.rasters import code_at, scene_record, shown_scene, study_crs, usable_scene
 from kitesort.store.training import remembered_state
 
 COARSE_SHARE = 512  # pixels a side in the coarse view that the usable share is taken from
@@ -31,9 +32,10 @@ class Readout:
 def read_point(
     scene_id: int, x: float, y: float, live_version: str | None, layer_ids: tuple[int, ...]
 ) -> Readout | None:
-    """Values at a point in the scene's CRS; None outside the scene."""
+    """Values at a point in the study's CRS; None outside the scene."""
     raster = usable_scene(scene_id)
-    at = raster.grid.pixel_at(x, y)
+    crs = study_crs(scene_record(scene_id).study_id)
+    at = raster.grid.pixel_at(*reproject_point(x, y, crs, raster.grid.crs))
     if at is None:
         return None
     window = Window(*at, 1, 1)
@@ -45,9 +47,9 @@ def read_point(
         role: float(v) if there else None
         for role, v in zip(roles_of(raster), spectrum, strict=True)
     }
-    lon, lat = _to_degrees(raster.grid.crs).transform(x, y)
+    lon, lat = _to_degrees(crs).transform(x, y)
     live = _live_code(live_version, scene_id, window) if usable else None
-    layers = {layer_id: code_at(layer_id, x, y) for layer_id in layer_ids}
+    layers = {layer_id: code_at(layer_id, x, y, crs) for layer_id in layer_ids}
     return Readout(*at, lon, lat, values, usable, live, layers)
 
 
@@ -65,16 +67,17 @@ def _live_code(version: str | None, scene_id: int, window: Window) -> int | None
     return int(state.model.classify(pixel)[0])
 
 
-def default_roles(delivery: DeliveredScene) -> tuple[str, ...]:
-    """Bands that go into a classifier unless the analyst says otherwise: none coarser than 30 m."""
-    return tuple(str(b.role) for b in delivery.bands if b.resolution_m <= COARSEST_DEFAULT_M)
+def default_roles(scene_id: int) -> tuple[str, ...]:
+    """Bands that go into a classifier unless the analyst says otherwise: none that was measured
+    coarser than 30 m, or all where all are."""
+    bands = usable_scene(scene_id).bands
+    fine = tuple(b.role for b in bands if (b.pixel_size or 0) <= COARSEST_DEFAULT_M)
+    return fine or tuple(b.role for b in bands)
 
 
 @lru_cache(maxsize=256)
 def coarse_usable_share(scene_id: int) -> float:
     """Share of pixels that take part, from a coarse view."""
     raster = usable_scene(scene_id)
-    factor = max(1.0, max(raster.grid.height, raster.grid.width) / COARSE_SHARE)
-    shape = (round(raster.grid.height / factor), round(raster.grid.width / factor))
     role = roles_of(raster)[0]
-    return float(raster.read(raster.grid.whole, (role,), shape).valid.mean())
+    return float(read_coarse(raster, (role,), COARSE_SHARE).valid.mean())

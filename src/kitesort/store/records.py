@@ -1,12 +1,12 @@
 """Frozen records that the store hands out; the only shapes that leave it."""
 
-from datetime import datetime
+from datetime import date, datetime
 from typing import Any, Literal
 
 from pydantic import BaseModel, ConfigDict
 
-from kitesort.core.delivery import DeliveredScene
 from kitesort.core.recipe import ClassMapRecipe
+from kitesort.core.scene_recipe import SceneRecipe
 
 RunState = Literal["waiting", "running", "done", "failed", "cancelled"]
 
@@ -24,10 +24,37 @@ class Study(Record):
 
 
 class Scene(Record):
+    """A scene and how it came to be; ``kept_path`` names its file when it was kept, ``series``
+    the series of dates it belongs to."""
+
     id: int
     study_id: int
     title: str
-    delivery: DeliveredScene
+    recipe: SceneRecipe
+    acquired: date | None
+    sensor: str
+    series: str | None
+    kept_path: str | None
+    removed: bool
+
+
+class Delivery(Record):
+    """Files on their way into a study, in ``folder`` (absolute)."""
+
+    id: int
+    study_id: int
+    name: str
+    origin: Literal["upload", "folder", "catalogue"]
+    folder: str
+    created_at: datetime
+
+
+class DeliveredFile(Record):
+    """A file that has arrived whole; its checksum is SHA-256 in hexadecimal digits."""
+
+    path: str
+    size: int
+    sha256: str
 
 
 class LandClass(Record):
@@ -73,16 +100,20 @@ class Layer(Record):
 
 
 class Run(Record):
+    """``kind`` says what is done, ``task`` with what."""
+
     id: int
     study_id: int
     title: str
-    recipe: ClassMapRecipe
+    kind: str
+    task: dict[str, Any]
     state: RunState
     percent: float
     seconds_left: float | None
     log: list[str]
     problem: str | None
     layer_id: int | None
+    scene_id: int | None
     cancel_requested: bool
     attempts: int
     created_at: datetime

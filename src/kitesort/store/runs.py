@@ -5,7 +5,6 @@ from datetime import UTC, datetime
 from typing import Any
 
 from kitesort.core.errors import ConflictError
-from kitesort.core.recipe import ClassMapRecipe
 from kitesort.store.database import db, transaction
 from kitesort.store.models import RunRow
 from kitesort.store.records import Run
@@ -16,12 +15,12 @@ UNFINISHED = ("waiting", "running")
 MAX_ATTEMPTS = 3
 
 
-def create_run(study_id: int, title: str, recipe: ClassMapRecipe) -> Run:
+def create_run(study_id: int, title: str, kind: str, task: dict[str, Any]) -> Run:
+    """Record a run that waits; ``task`` is all that it needs, as data."""
     with transaction():
         row = RunRow.create(
-            study_id=study_id, title=title, recipe=recipe.model_dump(mode="json"),
-            log=["Waiting for its turn."],
-        )  # fmt: skip
+            study_id=study_id, title=title, kind=kind, task=task, log=["Waiting for its turn."]
+        )
         run = get_run(row.id)
         _announce(run)
     return run
@@ -57,8 +56,11 @@ def report_progress(run_id: int, percent: float, seconds_left: float | None) -> 
         return get_run(run_id).cancel_requested
 
 
-def finish_run(run_id: int, layer_id: int, log: list[str]) -> None:
-    _end(run_id, "done", log, percent=100, layer_id=layer_id)
+def finish_run(
+    run_id: int, log: list[str], *, layer_id: int | None = None, scene_id: int | None = None
+) -> None:
+    """``layer_id`` or ``scene_id``: what was made."""
+    _end(run_id, "done", log, percent=100, layer_id=layer_id, scene_id=scene_id)
 
 
 def fail_run(run_id: int, sentence: str) -> None:

@@ -1,15 +1,14 @@
-"""Studies, their scenes and their reference points."""
+"""Studies and their reference points."""
 
 from collections.abc import Sequence
 from typing import Any, TypeVar
 
 import peewee as pw
 
-from kitesort.core.delivery import DeliveredScene
 from kitesort.core.errors import DuplicateNameError, NotFoundError
 from kitesort.store.database import transaction
-from kitesort.store.models import PointRow, SceneRow, StudyRow, Table
-from kitesort.store.records import Record, ReferencePoint, Scene, Study
+from kitesort.store.models import PointRow, StudyRow, Table
+from kitesort.store.records import Record, ReferencePoint, Study
 
 R = TypeVar("R", bound=Record)
 
@@ -66,25 +65,6 @@ def update_study(
         except pw.IntegrityError as error:
             raise DuplicateNameError(f"There is a study called “{name}” already.") from error
     return get_study(study_id)
-
-
-def add_scene(study_id: int, title: str, delivery: DeliveredScene) -> Scene:
-    with transaction():
-        row = SceneRow.create(
-            study_id=study_id, title=title, delivery=delivery.model_dump(mode="json")
-        )
-        return Scene.model_validate(row)
-
-
-def list_scenes(study_id: int) -> list[Scene]:
-    with transaction():
-        rows = SceneRow.select().where(SceneRow.study_id == study_id)
-        scenes = [Scene.model_validate(row) for row in rows]
-    return sorted(scenes, key=lambda scene: scene.delivery.acquired)
-
-
-def get_scene(scene_id: int) -> Scene:
-    return fetch(SceneRow, Scene, scene_id, "The scene")
 
 
 def add_points(study_id: int, points: Sequence[tuple[float, float, int]]) -> None:

@@ -13,6 +13,7 @@ from kitesort.core.classify.protocol import TrainedClassifier, TrainingSamples
 from kitesort.core.classify.registry import CLASSIFIERS
 from kitesort.core.delivery import DEFAULT_EXCLUDED
 from kitesort.core.errors import InputError, SingularCovarianceError, SiteError, TrainingError
+from kitesort.core.geometry import reproject_geometry
 from kitesort.core.raster.protocol import Raster, band_positions
 from kitesort.core.recipe import (
     ClassMapRecipe,
@@ -24,9 +25,9 @@ from kitesort.core.recipe import (
     train,
 )
 from kitesort.core.training.separability import jeffries_matusita
-from kitesort.core.training.site import SitePixels
+from kitesort.core.training.site import SitePixels, parse_site
 from kitesort.core.training.statistics import ClassStatistics
-from kitesort.store.rasters import scene_record, usable_scene
+from kitesort.store.rasters import scene_record, study_crs, usable_scene
 from kitesort.store.scheme import list_classes
 from kitesort.store.sites import list_sites
 
@@ -67,7 +68,8 @@ def make_recipe(
     scene = scene_record(scene_id)
     if scene.study_id != study_id:
         raise InputError("The scene belongs to another study.")
-    band_positions(usable_scene(scene_id).bands, roles)
+    raster = usable_scene(scene_id)
+    band_positions(raster.bands, roles)
     if not roles:
         raise InputError("Choose at least one band.")
     code_of = {c.id: c.code for c in list_classes(study_id)}
@@ -80,13 +82,19 @@ def make_recipe(
             RecipeClass(code=c.code, name=c.name, colour=c.colour) for c in list_classes(study_id)
         ),
         sites=tuple(
-            RecipeSite(code=code_of[s.class_id], geometry=s.geometry) for s in list_sites(study_id)
+            RecipeSite(code=code_of[s.class_id], geometry=_onto(raster, study_id, s.geometry))
+            for s in list_sites(study_id)
         ),
         method=method,
         method_version=CLASSIFIERS[method].version,
         settings=settings or {},
         seed=seed,
     )
+
+
+def _onto(raster: Raster, study_id: int, geometry: dict[str, Any]) -> dict[str, Any]:
+    """An outline as it was drawn (in the study's CRS) in the CRS of a scene."""
+    return reproject_geometry(geometry, study_crs(study_id), raster.grid.crs)
 
 
 def training_state(study_id: int, scene_id: int, roles: tuple[str, ...]) -> TrainingState:
@@ -108,8 +116,11 @@ def site_summary(
     scene_id: int, roles: tuple[str, ...], geometry: dict[str, Any]
 ) -> tuple[int, int, str | None]:
     """Valid pixels, covered pixels, and in words why a site takes no part."""
+    raster = usable_scene(scene_id)
     try:
-        pixels = _remembering_reader(scene_id)(usable_scene(scene_id), geometry, roles)
+        parse_site(geometry)
+        there = _onto(raster, scene_record(scene_id).study_id, geometry)
+        pixels = _remembering_reader(scene_id)(raster, there, roles)
     except SiteError as error:
         return 0, 0, error.sentence
     return pixels.n_valid, pixels.n_covered, None

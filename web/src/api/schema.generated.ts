@@ -14,7 +14,8 @@ export interface paths {
         /** Get Studies */
         get: operations["get_studies"];
         put?: never;
-        post?: never;
+        /** Create Study */
+        post: operations["create_study"];
         delete?: never;
         options?: never;
         head?: never;
@@ -76,6 +77,44 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/scenes/{scene_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Remove Scene */
+        delete: operations["remove_scene"];
+        options?: never;
+        head?: never;
+        /** Rename Scene */
+        patch: operations["rename_scene"];
+        trace?: never;
+    };
+    "/api/scenes/{scene_id}/dependants": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Dependants
+         * @description Scenes that are made of this one.
+         */
+        get: operations["get_dependants"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/scenes/{scene_id}/tiles/{level}/{row}/{col}.png": {
         parameters: {
             query?: never;
@@ -85,7 +124,7 @@ export interface paths {
         };
         /**
          * Get Scene Tile
-         * @description A composite with a percentile stretch over the whole scene.
+         * @description A composite with a percentile stretch over the whole scene, in the study's CRS.
          */
         get: operations["get_scene_tile"];
         put?: never;
@@ -105,11 +144,527 @@ export interface paths {
         };
         /**
          * Get Readout
-         * @description Values under a point given in the scene's CRS; null outside the scene.
+         * @description Values under a point given in the study's CRS; null outside the scene.
          */
         get: operations["get_readout"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/scenes/{scene_id}/statistics": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Statistics
+         * @description Of every pixel when they have been counted, else of a coarse view.
+         */
+        get: operations["get_statistics"];
+        put?: never;
+        /**
+         * Count Statistics
+         * @description Count over every pixel, as a run.
+         */
+        post: operations["count_statistics"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/scenes/{scene_id}/histogram": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Histogram
+         * @description Of the usable pixels of one band, in a coarse view.
+         */
+        get: operations["get_histogram"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studies/{study_id}/comparison": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Compare Scenes
+         * @description The grids of scenes, each held against the first one's.
+         */
+        get: operations["compare_scenes"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/crs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Find Crs
+         * @description Coordinate systems by code or by words of their name and area.
+         */
+        get: operations["find_crs"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/scenes/{scene_id}/keep": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Keep
+         * @description Write the scene to disk, as a run.
+         */
+        post: operations["keep"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/scenes/{scene_id}/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Download Scene
+         * @description A kept scene as Cloud Optimized GeoTIFF.
+         */
+        get: operations["download_scene"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studies/{study_id}/deliveries": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Create Delivery
+         * @description An empty delivery, to send files into.
+         */
+        post: operations["create_delivery"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studies/{study_id}/folder-deliveries": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take Folder
+         * @description A folder or file that the server may see; it stays where it is and is never written to.
+         */
+        post: operations["take_folder"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/folders": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Folder
+         * @description What lies in an allowed folder; the allowed folders when none is named.
+         */
+        get: operations["get_folder"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/deliveries/{delivery_id}/received": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Received
+         * @description How much of a file has arrived.
+         */
+        get: operations["get_received"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/deliveries/{delivery_id}/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Send File
+         * @description The bytes of a file from ``offset`` on, as the body; an archive is unpacked when whole.
+         */
+        put: operations["send_file"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/deliveries/{delivery_id}/findings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Findings
+         * @description What was recognised, what is asked, and what could not be understood.
+         */
+        get: operations["get_findings"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/deliveries/{delivery_id}/scenes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take Scenes
+         * @description Take recognised scenes into the study, with what the analyst said of them; all or none.
+         */
+        post: operations["take_scenes"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/catalogues": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Catalogues
+         * @description Catalogues that the administrator allowed; the one on this machine holds made-up scenes.
+         */
+        get: operations["get_catalogues"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studies/{study_id}/catalogue-search": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Search Catalogue
+         * @description Scenes of a catalogue that meet the query, newest first.
+         */
+        post: operations["search_catalogue"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/catalogue-picture": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Catalogue Picture
+         * @description A quick-look, handed through.
+         */
+        get: operations["get_catalogue_picture"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studies/{study_id}/catalogue-takes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take From Catalogue
+         * @description Fetch scenes into the study, one run each.
+         */
+        post: operations["take_from_catalogue"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/corrections": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Get Corrections */
+        get: operations["get_corrections"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/combinations": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Get Combinations */
+        get: operations["get_combinations"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studies/{study_id}/corrections": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Correct Scenes
+         * @description The same steps for every scene named; what cannot be done for one is told, and the others
+         *     are made.
+         */
+        post: operations["correct_scenes"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studies/{study_id}/combinations": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Combine Scenes
+         * @description One scene of several: a mosaic of tiles, or a composite of dates.
+         */
+        post: operations["combine_scenes"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/scenes/{scene_id}/dark-values": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Get Dark Values
+         * @description The dark value of each band, from the histogram's foot or a drawn area.
+         */
+        post: operations["get_dark_values"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/scenes/{scene_id}/shift": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Shift
+         * @description By how many pixels a scene must be moved to lie on another one.
+         */
+        get: operations["get_shift"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studies/{study_id}/boundaries": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Parse Boundary
+         * @description The outlines of a boundary file (the body) in the study's CRS; nothing is stored.
+         */
+        post: operations["parse_boundary"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studies/{study_id}/series": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Get Series */
+        get: operations["get_series"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studies/{study_id}/series-values": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Get Series Values
+         * @description Values of a point, or means of an outline, through a series; both dates are included.
+         */
+        post: operations["get_series_values"];
         delete?: never;
         options?: never;
         head?: never;
@@ -519,11 +1074,111 @@ export interface components {
             /** Role */
             role: string;
             /** Wavelength Um */
-            wavelength_um: number;
+            wavelength_um: number | null;
             /** Resolution M */
             resolution_m: number;
             /** File */
             file: string;
+            /** Kind */
+            kind: string;
+        };
+        /** BandStatisticsOut */
+        BandStatisticsOut: {
+            /** Role */
+            role: string;
+            /** Minimum */
+            minimum: number | null;
+            /** Maximum */
+            maximum: number | null;
+            /** Mean */
+            mean: number | null;
+            /** Standard Deviation */
+            standard_deviation: number | null;
+        };
+        /**
+         * BandTake
+         * @description What the analyst says of a band; the order of the bands is the order of the stack.
+         */
+        BandTake: {
+            /** Position */
+            position: number;
+            /** Role */
+            role: string;
+            /** Wavelength Um */
+            wavelength_um?: number | null;
+            /** Gain */
+            gain?: number | null;
+            /**
+             * Offset
+             * @default 0
+             */
+            offset: number;
+            /**
+             * Used
+             * @default true
+             */
+            used: boolean;
+        };
+        /** BoundaryFeatureOut */
+        BoundaryFeatureOut: {
+            /** Name */
+            name: string;
+            /** Geometry */
+            geometry: {
+                [key: string]: unknown;
+            };
+            /** Hectares */
+            hectares: number;
+        };
+        /**
+         * BoundaryOut
+         * @description Outlines in the study's CRS; ``crs`` is the one the file was in.
+         */
+        BoundaryOut: {
+            /** Crs */
+            crs: string;
+            /** Crs Name */
+            crs_name: string;
+            /** Reprojected */
+            reprojected: boolean;
+            /** Features */
+            features: components["schemas"]["BoundaryFeatureOut"][];
+        };
+        /** CatalogueOut */
+        CatalogueOut: {
+            /** Address */
+            address: string;
+            /** Is Stand In */
+            is_stand_in: boolean;
+        };
+        /**
+         * CatalogueQuery
+         * @description Degrees; both dates are included.
+         */
+        CatalogueQuery: {
+            /** Address */
+            address: string;
+            /** West */
+            west?: number | null;
+            /** South */
+            south?: number | null;
+            /** East */
+            east?: number | null;
+            /** North */
+            north?: number | null;
+            /** First */
+            first?: string | null;
+            /** Last */
+            last?: string | null;
+            /** Max Cloud Percent */
+            max_cloud_percent?: number | null;
+        };
+        /** CatalogueTake */
+        CatalogueTake: {
+            /** Address */
+            address: string;
+            /** Scenes */
+            scenes: components["schemas"]["TakenScene"][];
         };
         /** ClassCreate */
         ClassCreate: {
@@ -576,6 +1231,39 @@ export interface components {
                 [key: string]: unknown;
             };
         };
+        /** CombinationCreate */
+        CombinationCreate: {
+            /** Scene Ids */
+            scene_ids: number[];
+            /** Method */
+            method: string;
+            /** Settings */
+            settings?: {
+                [key: string]: unknown;
+            };
+            /** Title */
+            title?: string | null;
+        };
+        /** ComparedSceneOut */
+        ComparedSceneOut: {
+            /** Id */
+            id: number;
+            /** Title */
+            title: string;
+            /** Crs Name */
+            crs_name: string;
+            grid: components["schemas"]["GridOut"];
+            /** Differences */
+            differences: string[];
+        };
+        /**
+         * ComparisonOut
+         * @description Each scene against the first one; no difference: the same grid.
+         */
+        ComparisonOut: {
+            /** Scenes */
+            scenes: components["schemas"]["ComparedSceneOut"][];
+        };
         /** CompositeOut */
         CompositeOut: {
             /** Id */
@@ -590,6 +1278,70 @@ export interface components {
             blue: string;
             /** Key */
             key: string;
+        };
+        /**
+         * CorrectionCreate
+         * @description The same chain of steps for one scene or for many.
+         */
+        CorrectionCreate: {
+            /** Scene Ids */
+            scene_ids: number[];
+            /** Steps */
+            steps: components["schemas"]["StepIn"][];
+            /** Title */
+            title?: string | null;
+        };
+        /** CorrectionOut */
+        CorrectionOut: {
+            /** Made */
+            made: components["schemas"]["SceneOut"][];
+            /** Problems */
+            problems: components["schemas"]["ProblemWith"][];
+        };
+        /** CrsOut */
+        CrsOut: {
+            /** Code */
+            code: string;
+            /** Name */
+            name: string;
+            /** Area */
+            area: string;
+        };
+        /** DarkValuesIn */
+        DarkValuesIn: {
+            /**
+             * Foot Percent
+             * @default 0.1
+             */
+            foot_percent: number;
+            /** Area */
+            area?: {
+                [key: string]: unknown;
+            } | null;
+        };
+        /** DeliveryCreate */
+        DeliveryCreate: {
+            /** Name */
+            name: string;
+        };
+        /** DeliveryOut */
+        DeliveryOut: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /**
+             * Origin
+             * @enum {string}
+             */
+            origin: "upload" | "folder" | "catalogue";
+        };
+        /** DependantOut */
+        DependantOut: {
+            /** Id */
+            id: number;
+            /** Title */
+            title: string;
         };
         /** EditStateOut */
         EditStateOut: {
@@ -612,6 +1364,70 @@ export interface components {
             /** Top */
             top: number;
         };
+        /** FileOut */
+        FileOut: {
+            /** Path */
+            path: string;
+            /** Size */
+            size: number;
+            /** Sha256 */
+            sha256: string;
+        };
+        /** FindingsOut */
+        FindingsOut: {
+            /** Scenes */
+            scenes: components["schemas"]["ProposalOut"][];
+            /** Problems */
+            problems: string[];
+            /** Files */
+            files: components["schemas"]["FileOut"][];
+            /** N Other Files */
+            n_other_files: number;
+        };
+        /** FolderDeliveryCreate */
+        FolderDeliveryCreate: {
+            /** Path */
+            path: string;
+        };
+        /** FolderEntryOut */
+        FolderEntryOut: {
+            /** Name */
+            name: string;
+            /** Path */
+            path: string;
+            /** Is Folder */
+            is_folder: boolean;
+            /** Size */
+            size: number;
+        };
+        /**
+         * FoundSceneOut
+         * @description ``footprint`` is in the study's CRS; ``covers`` says how much of the area it covers.
+         */
+        FoundSceneOut: {
+            /** Id */
+            id: string;
+            /** Collection */
+            collection: string;
+            /** Title */
+            title: string;
+            /** Acquired */
+            acquired: string | null;
+            /** Cloud Percent */
+            cloud_percent: number | null;
+            /** Platform */
+            platform: string;
+            /** Bands */
+            bands: string[];
+            /** Footprint */
+            footprint: {
+                [key: string]: unknown;
+            } | null;
+            /** Picture */
+            picture: string | null;
+            /** Taken */
+            taken: boolean;
+        };
         /** GridOut */
         GridOut: {
             /** Crs */
@@ -627,6 +1443,21 @@ export interface components {
             n_levels: number;
             /** Tile Size */
             tile_size: number;
+        };
+        /** HistogramOut */
+        HistogramOut: {
+            /** Low */
+            low: number;
+            /** High */
+            high: number;
+            /** Counts */
+            counts: number[];
+            /** N Below */
+            n_below: number;
+            /** N Above */
+            n_above: number;
+            /** N Valid */
+            n_valid: number;
         };
         /** LandClass */
         LandClass: {
@@ -697,6 +1528,21 @@ export interface components {
              */
             percent: number;
         };
+        /** OperationOut */
+        OperationOut: {
+            /** Id */
+            id: string;
+            /** Title */
+            title: string;
+            /** Good For */
+            good_for: string;
+            /** Source */
+            source: string;
+            /** Settings Schema */
+            settings_schema: {
+                [key: string]: unknown;
+            };
+        };
         /** PairOut */
         PairOut: {
             /** Code */
@@ -733,6 +1579,15 @@ export interface components {
             /** Detail */
             detail: string;
         };
+        /** ProblemWith */
+        ProblemWith: {
+            /** Scene Id */
+            scene_id: number;
+            /** Title */
+            title: string;
+            /** Sentence */
+            sentence: string;
+        };
         /** ProportionOut */
         ProportionOut: {
             /** Value */
@@ -741,6 +1596,76 @@ export interface components {
             low: number | null;
             /** High */
             high: number | null;
+        };
+        /**
+         * ProposalOut
+         * @description A scene that was recognised; ``questions`` must be answered before it can be taken.
+         */
+        ProposalOut: {
+            /** Position */
+            position: number;
+            /** Name */
+            name: string;
+            /** Sensor */
+            sensor: string;
+            /** Acquired */
+            acquired: string | null;
+            /** Sun Elevation Deg */
+            sun_elevation_deg: number | null;
+            /** Crs */
+            crs: string | null;
+            /** Crs Name */
+            crs_name: string | null;
+            /** Rows */
+            rows: number;
+            /** Columns */
+            columns: number;
+            /** Pixel Size */
+            pixel_size: number;
+            /** Fill Value */
+            fill_value: number | null;
+            /** Bands */
+            bands: components["schemas"]["ProposedBandOut"][];
+            /** Quality File */
+            quality_file: string | null;
+            /** Flags */
+            flags: string[];
+            /** Remarks */
+            remarks: string[];
+            /** Questions */
+            questions: string[];
+            /** Looks Like Series */
+            looks_like_series: boolean;
+        };
+        /**
+         * ProposedBandOut
+         * @description ``kind`` is the number type in the file.
+         */
+        ProposedBandOut: {
+            /** Position */
+            position: number;
+            /** File */
+            file: string;
+            /** Index */
+            index: number;
+            /** Name */
+            name: string;
+            /** Role */
+            role: string;
+            /** Wavelength Um */
+            wavelength_um: number | null;
+            /** Resolution M */
+            resolution_m: number;
+            /** Kind */
+            kind: string;
+            /** Gain */
+            gain: number | null;
+            /** Offset */
+            offset: number;
+            /** Used */
+            used: boolean;
+            /** Reason */
+            reason: string;
         };
         /**
          * ReadoutOut
@@ -767,6 +1692,16 @@ export interface components {
             layer_codes: {
                 [key: string]: number;
             };
+        };
+        /**
+         * ReceivedOut
+         * @description ``sha256`` is there when the file is whole.
+         */
+        ReceivedOut: {
+            /** Received */
+            received: number;
+            /** Sha256 */
+            sha256: string | null;
         };
         /** ReferencePointOut */
         ReferencePointOut: {
@@ -816,6 +1751,8 @@ export interface components {
             problem: string | null;
             /** Layer Id */
             layer_id: number | null;
+            /** Scene Id */
+            scene_id: number | null;
             /**
              * Created At
              * Format: date-time
@@ -823,14 +1760,19 @@ export interface components {
             created_at: string;
             /** Finished At */
             finished_at: string | null;
+            /** Kind */
+            kind: string;
             /** Method */
-            method: string;
+            method: string | null;
             /** Settings */
             settings: {
                 [key: string]: unknown;
             };
         };
-        /** SceneOut */
+        /**
+         * SceneOut
+         * @description ``grid`` is the scene's own, ``display`` the one in which the panes show it.
+         */
         SceneOut: {
             /** Id */
             id: number;
@@ -838,14 +1780,34 @@ export interface components {
             title: string;
             /** Sensor */
             sensor: string;
-            /**
-             * Acquired
-             * Format: date
-             */
-            acquired: string;
+            /** Acquired */
+            acquired: string | null;
             /** Sun Elevation Deg */
-            sun_elevation_deg: number;
+            sun_elevation_deg: number | null;
+            /**
+             * Origin
+             * @enum {string}
+             */
+            origin: "delivered" | "corrected" | "combined";
+            /** Sentence */
+            sentence: string;
+            /** Made Of */
+            made_of: number[];
+            /** Steps */
+            steps: components["schemas"]["StepOut"][];
+            /** Series */
+            series: string | null;
+            /** Kept */
+            kept: boolean;
+            /**
+             * Quantity
+             * @enum {string}
+             */
+            quantity: "reflectance" | "radiance" | "numbers";
+            /** Resampling */
+            resampling: string;
             grid: components["schemas"]["GridOut"];
+            display: components["schemas"]["GridOut"];
             /** Bands */
             bands: components["schemas"]["BandOut"][];
             /** Composites */
@@ -854,8 +1816,113 @@ export interface components {
             default_roles: string[];
             /** Excluded */
             excluded: string[];
+            /** Flags */
+            flags: string[];
             /** Usable Share */
             usable_share: number;
+        };
+        /** ScenePatch */
+        ScenePatch: {
+            /** Title */
+            title: string;
+        };
+        /** SceneTake */
+        SceneTake: {
+            /** Position */
+            position: number;
+            /** Title */
+            title: string;
+            /** Sensor */
+            sensor: string;
+            /** Acquired */
+            acquired?: string | null;
+            /** Crs */
+            crs?: string | null;
+            /** Fill Value */
+            fill_value?: number | null;
+            /**
+             * Grid
+             * @default finest
+             */
+            grid: string;
+            /**
+             * Resampling
+             * @default nearest
+             * @enum {string}
+             */
+            resampling: "nearest" | "bilinear" | "cubic" | "average";
+            /** Series */
+            series?: string | null;
+            /** Bands */
+            bands: components["schemas"]["BandTake"][];
+        };
+        /** SeriesOut */
+        SeriesOut: {
+            /** Name */
+            name: string;
+            /**
+             * First
+             * Format: date
+             */
+            first: string;
+            /**
+             * Last
+             * Format: date
+             */
+            last: string;
+            /** N Dates */
+            n_dates: number;
+            /** Roles */
+            roles: string[];
+        };
+        /**
+         * SeriesPlace
+         * @description A point, or an outline, in the study's CRS.
+         */
+        SeriesPlace: {
+            /** Name */
+            name: string;
+            /** Role */
+            role?: string | null;
+            /** X */
+            x?: number | null;
+            /** Y */
+            y?: number | null;
+            /** Geometry */
+            geometry?: {
+                [key: string]: unknown;
+            } | null;
+            /** First */
+            first?: string | null;
+            /** Last */
+            last?: string | null;
+        };
+        /** SeriesValueOut */
+        SeriesValueOut: {
+            /** Scene Id */
+            scene_id: number;
+            /**
+             * Acquired
+             * Format: date
+             */
+            acquired: string;
+            /** Value */
+            value: number | null;
+            /** Standard Deviation */
+            standard_deviation: number | null;
+            /** N Valid */
+            n_valid: number;
+        };
+        /** ShiftOut */
+        ShiftOut: {
+            /** Right Px */
+            right_px: number;
+            /** Down Px */
+            down_px: number;
+            /** N Agreeing */
+            n_agreeing: number;
+            /** N Pieces */
+            n_pieces: number;
         };
         /** SiteCreate */
         SiteCreate: {
@@ -904,6 +1971,39 @@ export interface components {
             /** Note */
             note?: string | null;
         };
+        /** StatisticsOut */
+        StatisticsOut: {
+            /** Bands */
+            bands: components["schemas"]["BandStatisticsOut"][];
+            /** N Valid */
+            n_valid: number;
+            /** N Pixels */
+            n_pixels: number;
+            /** Exact */
+            exact: boolean;
+        };
+        /** StepIn */
+        StepIn: {
+            /** Operation */
+            operation: string;
+            /** Settings */
+            settings?: {
+                [key: string]: unknown;
+            };
+        };
+        /** StepOut */
+        StepOut: {
+            /** Operation */
+            operation: string;
+            /** Title */
+            title: string;
+            /** Words */
+            words: string;
+            /** Settings */
+            settings: {
+                [key: string]: unknown;
+            };
+        };
         /**
          * Study
          * @description ``view`` is what the browser wants to find again: panes, centre, readout.
@@ -918,6 +2018,11 @@ export interface components {
                 [key: string]: unknown;
             };
         };
+        /** StudyCreate */
+        StudyCreate: {
+            /** Name */
+            name: string;
+        };
         /** StudyPatch */
         StudyPatch: {
             /** Name */
@@ -926,6 +2031,20 @@ export interface components {
             view?: {
                 [key: string]: unknown;
             } | null;
+        };
+        /** TakeScenes */
+        TakeScenes: {
+            /** Scenes */
+            scenes: components["schemas"]["SceneTake"][];
+        };
+        /** TakenScene */
+        TakenScene: {
+            /** Collection */
+            collection: string;
+            /** Id */
+            id: string;
+            /** Title */
+            title: string;
         };
         /**
          * TrainingOut
@@ -970,6 +2089,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Study"][];
+                };
+            };
+            /** @description Default Response */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    create_study: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StudyCreate"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Study"];
                 };
             };
             /** @description Default Response */
@@ -1111,6 +2263,101 @@ export interface operations {
             };
         };
     };
+    remove_scene: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                scene_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Default Response */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    rename_scene: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                scene_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ScenePatch"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SceneOut"];
+                };
+            };
+            /** @description Default Response */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_dependants: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                scene_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DependantOut"][];
+                };
+            };
+            /** @description Default Response */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     get_scene_tile: {
         parameters: {
             query: {
@@ -1173,6 +2420,892 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ReadoutOut"] | null;
+                };
+            };
+            /** @description Default Response */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_statistics: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                scene_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StatisticsOut"];
+                };
+            };
+            /** @description Default Response */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    count_statistics: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                scene_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunOut"];
+                };
+            };
+            /** @description Default Response */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_histogram: {
+        parameters: {
+            query: {
+                role: string;
+                bins?: number;
+                low?: number | null;
+                high?: number | null;
+            };
+            header?: never;
+            path: {
+                scene_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HistogramOut"];
+                };
+            };
+            /** @description Default Response */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    compare_scenes: {
+        parameters: {
+            query: {
+                scene_ids: number[];
+            };
+            header?: never;
+            path: {
+                study_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ComparisonOut"];
+                };
+            };
+            /** @description Default Response */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    find_crs: {
+        parameters: {
+            query: {
+                text: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CrsOut"][];
+                };
+            };
+            /** @description Default Response */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keep: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                scene_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunOut"];
+                };
+            };
+            /** @description Default Response */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    download_scene: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                scene_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Default Response */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    create_delivery: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DeliveryCreate"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DeliveryOut"];
+                };
+            };
+            /** @description Default Response */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    take_folder: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FolderDeliveryCreate"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DeliveryOut"];
+                };
+            };
+            /** @description Default Response */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_folder: {
+        parameters: {
+            query?: {
+                path?: string | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FolderEntryOut"][];
+                };
+            };
+            /** @description Default Response */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_received: {
+        parameters: {
+            query: {
+                path: string;
+            };
+            header?: never;
+            path: {
+                delivery_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReceivedOut"];
+                };
+            };
+            /** @description Default Response */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    send_file: {
+        parameters: {
+            query: {
+                path: string;
+                size: number;
+                offset?: number;
+            };
+            header?: never;
+            path: {
+                delivery_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReceivedOut"];
+                };
+            };
+            /** @description Default Response */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_findings: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                delivery_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FindingsOut"];
+                };
+            };
+            /** @description Default Response */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    take_scenes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                delivery_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TakeScenes"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SceneOut"][];
+                };
+            };
+            /** @description Default Response */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_catalogues: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CatalogueOut"][];
+                };
+            };
+            /** @description Default Response */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    search_catalogue: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CatalogueQuery"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FoundSceneOut"][];
+                };
+            };
+            /** @description Default Response */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_catalogue_picture: {
+        parameters: {
+            query: {
+                url: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/png": unknown;
+                    "image/jpeg": unknown;
+                };
+            };
+            /** @description Default Response */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    take_from_catalogue: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CatalogueTake"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunOut"][];
+                };
+            };
+            /** @description Default Response */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_corrections: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OperationOut"][];
+                };
+            };
+            /** @description Default Response */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_combinations: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OperationOut"][];
+                };
+            };
+            /** @description Default Response */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    correct_scenes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CorrectionCreate"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CorrectionOut"];
+                };
+            };
+            /** @description Default Response */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    combine_scenes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CombinationCreate"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SceneOut"];
+                };
+            };
+            /** @description Default Response */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_dark_values: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                scene_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DarkValuesIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        [key: string]: number;
+                    };
+                };
+            };
+            /** @description Default Response */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_shift: {
+        parameters: {
+            query: {
+                reference_id: number;
+            };
+            header?: never;
+            path: {
+                scene_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShiftOut"];
+                };
+            };
+            /** @description Default Response */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    parse_boundary: {
+        parameters: {
+            query: {
+                name: string;
+                crs?: string | null;
+            };
+            header?: never;
+            path: {
+                study_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BoundaryOut"];
+                };
+            };
+            /** @description Default Response */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_series: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SeriesOut"][];
+                };
+            };
+            /** @description Default Response */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_series_values: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SeriesPlace"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SeriesValueOut"][];
                 };
             };
             /** @description Default Response */

@@ -6,17 +6,11 @@ from typing import Protocol
 
 import numpy as np
 import numpy.typing as npt
-from pydantic import BaseModel, ConfigDict
 
+from kitesort.core.settings import Settings
 from kitesort.core.training.statistics import ClassStatistics, compute_statistics
 
 CodeArray = npt.NDArray[np.uint8]
-
-
-class Settings(BaseModel):
-    """Base of every operation's settings: frozen, nothing unknown taken."""
-
-    model_config = ConfigDict(frozen=True, extra="forbid")
 
 
 @dataclass(frozen=True)

@@ -7,10 +7,8 @@ import numpy as np
 import numpy.typing as npt
 
 from kitesort.core.errors import BadSettingsError
-from kitesort.core.raster.protocol import Raster
 
 LEVELS = 256
-SAMPLE_SIDE = 1024
 
 
 @dataclass(frozen=True)
@@ -19,15 +17,6 @@ class Limits:
 
     low: float
     high: float
-
-
-def sample_band(raster: Raster, role: str) -> npt.NDArray[np.float32]:
-    """Valid values of one band from a coarse view of at most 1024 pixels a side."""
-    grid = raster.grid
-    factor = max(1.0, max(grid.height, grid.width) / SAMPLE_SIDE)
-    shape = (max(1, round(grid.height / factor)), max(1, round(grid.width / factor)))
-    block = raster.read(grid.whole, (role,), shape)
-    return block.values[0][block.valid]
 
 
 def percentile_limits(values: npt.NDArray[np.floating], low: float, high: float) -> Limits:

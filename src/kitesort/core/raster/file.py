@@ -28,6 +28,8 @@ DRIVERS = {
     b"\0\0\0\x0c": "JP2OpenJPEG",
 }
 MAX_OPEN_PER_THREAD = 96
+MAX_BLOCK_BYTES = 512 * 2**20
+MAX_PIXELS = 10**11
 # Never look for side files, never touch the network: only the named file is read.
 GDAL_OPTIONS = {
     "GDAL_DISABLE_READDIR_ON_OPEN": "EMPTY_DIR",
@@ -76,25 +78,68 @@ def _open(path: str, overview_level: int | None) -> rasterio.DatasetReader:
         ) from error
 
 
+def crs_of(dataset: rasterio.DatasetReader) -> str | None:
+    """Authority code of a file's CRS, its WKT when it has none, None when nothing is said."""
+    if dataset.crs is None:
+        return None
+    code = dataset.crs.to_epsg()
+    return f"EPSG:{code}" if code else str(dataset.crs.to_wkt())
+
+
+def dtype_of(path: str) -> str:
+    """Number type of a file's first band."""
+    return str(open_dataset(path).dtypes[0])
+
+
+def require_readable(dataset: rasterio.DatasetReader, name: str) -> None:
+    """Refuse what cannot be measured in, or what would not fit into memory block by block.
+
+    Raises
+    ------
+    InputError
+    """
+    kind = dataset.dtypes[0]
+    if kind.startswith("complex"):
+        raise InputError(f"{name} holds complex numbers; a band must hold plain ones.")
+    rows, columns = dataset.block_shapes[0]
+    if rows * columns * np.dtype(kind).itemsize > MAX_BLOCK_BYTES:
+        raise InputError(
+            f"{name} is stored in pieces of {rows:,} × {columns:,} pixels, too large to be read "
+            "safely. Deliver it as a tiled GeoTIFF."
+        )
+    if dataset.height * dataset.width > MAX_PIXELS:
+        raise InputError(
+            f"{name} says it has {dataset.height:,} × {dataset.width:,} pixels, more than can be "
+            "worked with. Check the file, or cut it into tiles."
+        )
+
+
 @dataclass(frozen=True)
 class FileRaster:
     """Bands of one file. ``roles`` name the file's bands in order.
 
     ``nodata`` overrides the file's own; ``saturated`` marks values that are not measurements.
+    ``indexes`` are the bands' numbers in the file, 1 for the first; all in order when empty.
+    ``crs`` replaces what the file says of its coordinate system.
     """
 
     path: str
     band_info: tuple[Band, ...]
     nodata: float | None = None
     saturated: float | None = None
+    indexes: tuple[int, ...] = ()
+    crs: str | None = None
 
     @cached_property
     def grid(self) -> Grid:
         dataset = open_dataset(self.path)
-        if dataset.crs is None:
-            raise InputError(f"{Path(self.path).name} has no coordinate system. Give it one first.")
-        code = dataset.crs.to_epsg()
-        crs = f"EPSG:{code}" if code else dataset.crs.to_wkt()
+        name = Path(self.path).name
+        require_readable(dataset, name)
+        if max(self.indexes, default=1) > dataset.count:
+            raise InputError(f"{name} has {dataset.count} bands, not {max(self.indexes)}.")
+        crs = self.crs or crs_of(dataset)
+        if crs is None:
+            raise InputError(f"{name} has no coordinate system. Give it one first.")
         return Grid(crs, dataset.transform, dataset.height, dataset.width)
 
     @property
@@ -105,6 +150,7 @@ class FileRaster:
     def fingerprint(self) -> str:
         stat = Path(self.path).stat()
         text = f"{self.path}|{stat.st_mtime_ns}|{stat.st_size}|{self.nodata}|{self.saturated}"
+        text += f"|{self.indexes}|{self.crs}"
         return hashlib.blake2s(text.encode(), digest_size=8).hexdigest()
 
     @cached_property
@@ -131,7 +177,8 @@ class FileRaster:
 
         Samples whose centre lies outside the file are not valid.
         """
-        indexes = [p + 1 for p in band_positions(self.band_info, roles)]
+        positions = band_positions(self.band_info, roles)
+        indexes = [self.indexes[p] if self.indexes else p + 1 for p in positions]
         step = min((rows[1] - rows[0]) / shape[0], (cols[1] - cols[0]) / shape[1])
         level, factor = self._level_for(step)
         row_at, row_inside = _sample_positions(rows, shape[0], self.grid.height, factor)
@@ -151,7 +198,8 @@ class FileRaster:
         nodata = open_dataset(self.path).nodata if self.nodata is None else self.nodata
         for marker in (nodata, self.saturated):
             if marker is not None and np.isfinite(marker):
-                valid &= (values != np.float32(marker)).all(axis=0)
+                with np.errstate(over="ignore"):  # some files mark with more than float32 can hold
+                    valid &= (values != np.float32(marker)).all(axis=0)
         return Block(values, valid)
 
 

@@ -10,14 +10,24 @@ from kitesort.core.bands import Band
 from kitesort.core.errors import GridMismatchError, InputError
 from kitesort.core.grid import Grid, Window, parse_crs
 from kitesort.core.raster.file import FileRaster
-from kitesort.core.raster.protocol import Block, BoolArray, Shape, band_positions, roles_of
+from kitesort.core.raster.protocol import (
+    Block,
+    Raster,
+    Shape,
+    band_positions,
+    roles_of,
+)
+from kitesort.core.raster.quality import QualityFlag, flagged
+from kitesort.core.raster.resample import Resampling
+from kitesort.core.raster.warp import WarpedRaster
 
 
 @dataclass(frozen=True)
 class StackRaster:
-    """A lazy stack on ``grid``; coarser members are read nearest neighbour.
+    """A lazy stack on ``grid``; members on another grid are resampled.
 
-    ``flags`` is an optional quality band; pixels with any of ``excluded_bits`` set are not valid.
+    ``quality`` is an optional quality band; pixels to which any of ``excluded`` applies are not
+    valid. It is always read nearest neighbour.
 
     Raises
     ------
@@ -26,9 +36,10 @@ class StackRaster:
     """
 
     grid: Grid
-    members: tuple[FileRaster, ...]
-    flags: FileRaster | None = None
-    excluded_bits: int = 0
+    members: tuple[Raster, ...]
+    quality: FileRaster | None = None
+    excluded: tuple[QualityFlag, ...] = ()
+    resampling: Resampling = "nearest"
 
     def __post_init__(self) -> None:
         if not self.members:
@@ -37,7 +48,7 @@ class StackRaster:
         twice = {role for role in roles if roles.count(role) > 1}
         if twice:
             raise InputError(f"The band role {', '.join(sorted(twice))} is given twice.")
-        for member in (*self.members, *([self.flags] if self.flags else [])):
+        for member in (*self.members, *([self.quality] if self.quality else [])):
             _require_overlap(self.grid, member)
 
     @cached_property
@@ -46,9 +57,9 @@ class StackRaster:
 
     @property
     def fingerprint(self) -> str:
-        parts = [member.fingerprint for member in self.members]
-        if self.flags:
-            parts += [self.flags.fingerprint, str(self.excluded_bits)]
+        parts = [repr(self.grid), self.resampling, *(m.fingerprint for m in self.members)]
+        if self.quality:
+            parts += [self.quality.fingerprint, repr(self.excluded)]
         return hashlib.blake2s("|".join(parts).encode(), digest_size=8).hexdigest()
 
     def read(
@@ -65,17 +76,21 @@ class StackRaster:
                 block = self._read_member(member, window, out, mine)
                 values[places] = block.values
                 valid &= block.valid
-        if self.flags and self.excluded_bits:
-            valid &= self._read_flags(window, out)
+        if self.quality and self.excluded:
+            block = self._read_nearest(self.quality, window, out, None)
+            valid &= ~flagged(block.values[0], self.excluded)
         return Block(values, valid)
 
-    def _read_flags(self, window: Window, shape: Shape) -> BoolArray:
-        assert self.flags is not None
-        block = self._read_member(self.flags, window, shape, None)
-        flags = block.values[0].astype(np.uint32)
-        return (flags & np.uint32(self.excluded_bits)) == 0
-
     def _read_member(
+        self, member: Raster, window: Window, shape: Shape, roles: tuple[str, ...] | None
+    ) -> Block:
+        if member.grid == self.grid:
+            return member.read(window, roles, shape)
+        if self.resampling == "nearest" and isinstance(member, FileRaster):
+            return self._read_nearest(member, window, shape, roles)
+        return WarpedRaster(member, self.grid, self.resampling).read(window, roles, shape)
+
+    def _read_nearest(
         self, member: FileRaster, window: Window, shape: Shape, roles: tuple[str, ...] | None
     ) -> Block:
         row0, col0 = member.grid.world_to_pixel(*self.grid.pixel_to_world(window.row, window.col))
@@ -85,8 +100,8 @@ class StackRaster:
         return member.read_span((row0, row1), (col0, col1), shape, roles)
 
 
-def _require_overlap(grid: Grid, member: FileRaster) -> None:
-    name = member.bands[0].role if member.bands else member.path
+def _require_overlap(grid: Grid, member: Raster) -> None:
+    name = member.bands[0].role
     if parse_crs(member.grid.crs) != parse_crs(grid.crs):
         raise GridMismatchError(
             f"The band {name} is in {member.grid.crs}, the stack in {grid.crs}. "

@@ -12,11 +12,11 @@ from kitesort.core.classify.methods._quadratic_kernel import chunk_size, classif
 from kitesort.core.classify.protocol import (
     ClassifierSpec,
     CodeArray,
-    Settings,
     TrainedClassifier,
     TrainingSamples,
 )
 from kitesort.core.errors import SingularCovarianceError, TooFewClassesError, TooFewPixelsError
+from kitesort.core.settings import Settings
 from kitesort.core.training.statistics import ClassStatistics, Float64Array
 
 # Covariances whose correlation form is worse conditioned than this carry no usable inverse.

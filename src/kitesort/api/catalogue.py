@@ -1,0 +1,112 @@
+"""Scene catalogues: search, look, take."""
+
+from urllib.parse import urlencode
+
+from fastapi import APIRouter, Request, Response
+
+from kitesort.api.runs import run_out
+from kitesort.api.scene_schemas import (
+    CatalogueOut,
+    CatalogueQuery,
+    CatalogueTake,
+    FoundSceneOut,
+)
+from kitesort.api.schemas import RunOut
+from kitesort.catalogue.addresses import configured_catalogues, is_on_this_machine
+from kitesort.catalogue.client import FoundScene, Query, fetch_picture, search
+from kitesort.core.errors import BadSettingsError, KiteSortError
+from kitesort.core.geometry import reproject_geometry
+from kitesort.runs import take_scene
+from kitesort.runs.queue import RunQueue
+from kitesort.store.rasters import study_crs
+from kitesort.store.scenes import list_scenes
+from kitesort.store.studies import get_study
+
+router = APIRouter(tags=["catalogue"])
+
+
+@router.get("/catalogues")
+def get_catalogues() -> list[CatalogueOut]:
+    """Catalogues that the administrator allowed; the one on this machine holds made-up scenes."""
+    return [
+        CatalogueOut(address=address, is_stand_in=is_on_this_machine(address))
+        for address in configured_catalogues()
+    ]
+
+
+@router.post("/studies/{study_id}/catalogue-search")
+def search_catalogue(study_id: int, body: CatalogueQuery) -> list[FoundSceneOut]:
+    """Scenes of a catalogue that meet the query, newest first."""
+    sides = (body.west, body.south, body.east, body.north)
+    box = None if None in sides else sides
+    if box is not None and not (body.west < body.east and body.south < body.north):  # type: ignore[operator]
+        raise BadSettingsError("West must lie left of east, and south below north.")
+    if body.first and body.last and body.first > body.last:
+        raise BadSettingsError("The first date must not be later than the last one.")
+    query = Query(box, body.first, body.last, body.max_cloud_percent)  # type: ignore[arg-type]
+    here = {s.recipe.source.delivery.name for s in list_scenes(study_id)
+            if s.recipe.source.kind == "delivered"}  # fmt: skip
+    crs = _crs_or_none(study_id)
+    return [_found_out(f, crs, f.id in here) for f in search(body.address, query)]
+
+
+def _crs_or_none(study_id: int) -> str | None:
+    get_study(study_id)
+    try:
+        return study_crs(study_id)
+    except KiteSortError:
+        return None
+
+
+def _found_out(found: FoundScene, crs: str | None, taken: bool) -> FoundSceneOut:
+    footprint = None
+    if crs and found.footprint and found.footprint.get("type") in ("Polygon", "MultiPolygon"):
+        footprint = reproject_geometry(found.footprint, "EPSG:4326", crs)
+    picture = f"/api/catalogue-picture?{urlencode({'url': found.picture})}"
+    return FoundSceneOut(
+        id=found.id,
+        collection=found.collection,
+        title=found.title,
+        acquired=found.acquired,
+        cloud_percent=found.cloud_percent,
+        platform=found.platform,
+        bands=list(found.bands),
+        footprint=footprint,
+        picture=picture if found.picture else None,
+        taken=taken,
+    )
+
+
+@router.get(
+    "/catalogue-picture",
+    response_class=Response,
+    responses={200: {"content": {"image/png": {}, "image/jpeg": {}}}},
+)
+def get_catalogue_picture(url: str) -> Response:
+    """A quick-look, handed through."""
+    content, kind = fetch_picture(url)
+    headers = {"Cache-Control": "private, max-age=3600"}
+    return Response(content, media_type=kind, headers=headers)
+
+
+@router.post("/studies/{study_id}/catalogue-takes", status_code=201)
+def take_from_catalogue(request: Request, study_id: int, body: CatalogueTake) -> list[RunOut]:
+    """Fetch scenes into the study, one run each."""
+    get_study(study_id)
+    queue: RunQueue = request.app.state.queue
+    return [
+        run_out(
+            queue.submit(
+                study_id,
+                f"Taking {scene.title}",
+                take_scene.KIND,
+                take_scene.TakeTask(
+                    catalogue=body.address,
+                    collection=scene.collection,
+                    item_id=scene.id,
+                    title=scene.title,
+                ),
+            )
+        )
+        for scene in body.scenes
+    ]

@@ -1,0 +1,127 @@
+"""Bring in: files received piece by piece, what was recognised in them, and what is taken."""
+
+import asyncio
+from pathlib import Path
+from typing import Annotated
+
+from fastapi import APIRouter, Query, Request
+from starlette.concurrency import run_in_threadpool
+from starlette.requests import ClientDisconnect
+
+from kitesort.api.proposals import findings_out, taken_scene
+from kitesort.api.scene_out import scene_out
+from kitesort.api.scene_schemas import (
+    DeliveryCreate,
+    DeliveryOut,
+    FindingsOut,
+    FolderDeliveryCreate,
+    FolderEntryOut,
+    ReceivedOut,
+    SceneOut,
+    TakeScenes,
+)
+from kitesort.core.delivery.opening import open_delivery
+from kitesort.core.delivery.recognise import recognise
+from kitesort.store import deliveries
+from kitesort.store.database import transaction
+from kitesort.store.deliveries import Reception
+from kitesort.store.records import Delivery
+from kitesort.store.scenes import add_scene
+
+router = APIRouter(tags=["deliveries"])
+
+PIECE = 2 * 2**20
+
+
+@router.post("/studies/{study_id}/deliveries", status_code=201)
+def create_delivery(study_id: int, body: DeliveryCreate) -> DeliveryOut:
+    """An empty delivery, to send files into."""
+    return _delivery_out(deliveries.create_delivery(study_id, body.name, "upload"))
+
+
+@router.post("/studies/{study_id}/folder-deliveries", status_code=201)
+def take_folder(study_id: int, body: FolderDeliveryCreate) -> DeliveryOut:
+    """A folder or file that the server may see; it stays where it is and is never written to."""
+    folder = deliveries.require_allowed(body.path)
+    return _delivery_out(deliveries.create_delivery(study_id, folder.name, "folder", folder))
+
+
+@router.get("/folders")
+def get_folder(path: Annotated[str | None, Query(max_length=4000)] = None) -> list[FolderEntryOut]:
+    """What lies in an allowed folder; the allowed folders when none is named."""
+    entries = deliveries.list_folder(path)
+    return [FolderEntryOut.model_validate(e, from_attributes=True) for e in entries]
+
+
+@router.get("/deliveries/{delivery_id}/received")
+def get_received(delivery_id: int, path: str) -> ReceivedOut:
+    """How much of a file has arrived."""
+    received = deliveries.received_bytes(delivery_id, path)
+    whole = [f for f in deliveries.list_files(delivery_id) if f.path == path]
+    return ReceivedOut(received=received, sha256=whole[0].sha256 if whole else None)
+
+
+@router.put("/deliveries/{delivery_id}/file")
+async def send_file(
+    request: Request,
+    delivery_id: int,
+    path: str,
+    size: Annotated[int, Query(ge=0)],
+    offset: Annotated[int, Query(ge=0)] = 0,
+) -> ReceivedOut:
+    """The bytes of a file from ``offset`` on, as the body; an archive is unpacked when whole."""
+    entering = deliveries.receive(delivery_id, path, offset, size)
+    reception = await run_in_threadpool(entering.__enter__)
+    try:
+        await _pour(request, reception)
+    finally:
+        await run_in_threadpool(entering.__exit__, None, None, None)
+    file = await run_in_threadpool(deliveries.complete, delivery_id, path, reception)
+    return ReceivedOut(received=reception.received, sha256=file.sha256 if file else None)
+
+
+async def _pour(request: Request, reception: Reception) -> None:
+    """From the connection to the disk; while one piece is written the next one is received."""
+    piece = bytearray()
+    writing: asyncio.Task[None] | None = None
+    try:
+        async for chunk in request.stream():
+            piece += chunk
+            if len(piece) >= PIECE:
+                if writing:
+                    await writing
+                writing = asyncio.create_task(run_in_threadpool(reception.write, bytes(piece)))
+                piece.clear()
+    except ClientDisconnect:
+        pass  # what came is kept, and sending goes on from there
+    finally:
+        if writing:
+            await writing
+    await run_in_threadpool(reception.write, bytes(piece))
+
+
+@router.get("/deliveries/{delivery_id}/findings")
+def get_findings(delivery_id: int) -> FindingsOut:
+    """What was recognised, what is asked, and what could not be understood."""
+    delivery = deliveries.get_delivery(delivery_id)
+    inventory = deliveries.inventory_of(delivery)
+    return findings_out(inventory, recognise(inventory), deliveries.list_files(delivery_id))
+
+
+@router.post("/deliveries/{delivery_id}/scenes", status_code=201)
+def take_scenes(delivery_id: int, body: TakeScenes) -> list[SceneOut]:
+    """Take recognised scenes into the study, with what the analyst said of them; all or none."""
+    delivery = deliveries.get_delivery(delivery_id)
+    found = recognise(deliveries.inventory_of(delivery)).scenes
+    taken = [(wish, taken_scene(found, wish)) for wish in body.scenes]
+    for _, scene in taken:
+        open_delivery(scene)
+    with transaction():
+        rows = [add_scene(delivery.study_id, w.title, scene, w.series) for w, scene in taken]
+    return [scene_out(row) for row in rows]
+
+
+def _delivery_out(delivery: Delivery) -> DeliveryOut:
+    return DeliveryOut(
+        id=delivery.id, name=Path(delivery.name).name or delivery.name, origin=delivery.origin
+    )

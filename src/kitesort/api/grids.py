@@ -1,0 +1,18 @@
+"""Grids as they go over the wire."""
+
+from kitesort.api.schemas import ExtentOut, GridOut
+from kitesort.core.display.tile import TILE_SIZE, TileScheme
+from kitesort.core.grid import Grid
+
+
+def grid_out(grid: Grid) -> GridOut:
+    left, bottom, right, top = grid.bounds
+    return GridOut(
+        crs=grid.crs,
+        rows=grid.height,
+        columns=grid.width,
+        pixel_size=grid.pixel_size[0],
+        extent=ExtentOut(left=left, bottom=bottom, right=right, top=top),
+        n_levels=TileScheme(grid).n_levels,
+        tile_size=TILE_SIZE,
+    )

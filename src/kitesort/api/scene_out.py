@@ -1,0 +1,104 @@
+"""From a scene's record to what the browser is told of it."""
+
+from functools import lru_cache
+
+from kitesort.api.grids import grid_out
+from kitesort.api.scene_schemas import Origin, SceneOut, StepOut
+from kitesort.api.schemas import BandOut, CompositeOut
+from kitesort.core.bands import available_composites
+from kitesort.core.correct.registry import CORRECTIONS
+from kitesort.core.delivery import DEFAULT_EXCLUDED, DeliveredScene
+from kitesort.core.delivery.scene import Quantity
+from kitesort.core.raster.file import dtype_of
+from kitesort.core.raster.protocol import Raster, roles_of
+from kitesort.core.scene_recipe import SceneRecipe
+from kitesort.store.rasters import delivery_of, display_scene, scene_record, usable_scene
+from kitesort.store.readout import coarse_usable_share, default_roles
+from kitesort.store.records import Scene
+from kitesort.store.scenes import parents_of
+
+
+def scene_out(scene: Scene) -> SceneOut:
+    """All of it but title and ``kept`` stays the same for ever."""
+    return _fixed_part(scene.id).model_copy(
+        update={"title": scene.title, "kept": scene.kept_path is not None}
+    )
+
+
+@lru_cache(maxsize=1024)
+def _fixed_part(scene_id: int) -> SceneOut:
+    scene = scene_record(scene_id)
+    raster, delivery = usable_scene(scene_id), delivery_of(scene_id)
+    flags = delivery.flag_names if delivery else ()
+    return SceneOut(
+        id=scene.id,
+        title=scene.title,
+        sensor=scene.sensor,
+        acquired=scene.acquired,
+        sun_elevation_deg=delivery.sun_elevation_deg if delivery else None,
+        origin=_ORIGINS[scene.recipe.source.kind],
+        sentence=scene.recipe.sentence,
+        made_of=parents_of(scene.recipe),
+        steps=_steps_out(scene.recipe),
+        series=scene.series,
+        kept=False,
+        quantity=_quantity(scene.recipe, delivery),
+        resampling=delivery.stack.resampling if delivery else "nearest",
+        grid=grid_out(raster.grid),
+        display=grid_out(display_scene(scene_id).grid),
+        bands=_bands_out(raster, delivery),
+        composites=[
+            CompositeOut(
+                id=c.id, title=c.title, key=c.key, red=c.roles[0], green=c.roles[1], blue=c.roles[2]
+            )
+            for c in available_composites(set(roles_of(raster)))
+        ],
+        default_roles=list(default_roles(scene_id)),
+        excluded=[name for name in DEFAULT_EXCLUDED if name in flags],
+        flags=list(flags),
+        usable_share=coarse_usable_share(scene_id),
+    )
+
+
+_ORIGINS: dict[str, Origin] = {
+    "delivered": "delivered",
+    "scene": "corrected",
+    "combined": "combined",
+}
+
+
+def _quantity(recipe: SceneRecipe, delivery: DeliveredScene | None) -> Quantity:
+    """What the values mean after all steps."""
+    converted = [s.settings["quantity"] for s in recipe.steps if s.operation == "convert"]
+    if converted:
+        quantity: Quantity = converted[-1]
+        return quantity
+    return delivery.quantity if delivery else "reflectance"
+
+
+def _steps_out(recipe: SceneRecipe) -> list[StepOut]:
+    return [
+        StepOut(
+            operation=step.operation,
+            title=CORRECTIONS[step.operation].title,
+            words=step.words,
+            settings=step.settings,
+        )
+        for step in recipe.steps
+    ]
+
+
+def _bands_out(raster: Raster, delivery: DeliveredScene | None) -> list[BandOut]:
+    kinds = {}
+    if delivery:
+        kinds = {b.role: dtype_of(delivery.file_of(b.role).path) for b in delivery.used_bands}
+    return [
+        BandOut(
+            role=band.role,
+            wavelength_um=band.wavelength_um,
+            resolution_m=band.pixel_size or raster.grid.pixel_size[0],
+            file=band.source,
+            kind=kinds.get(band.role, "float32"),
+        )
+        for band in raster.bands
+    ]

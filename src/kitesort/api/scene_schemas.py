@@ -1,0 +1,343 @@
+"""Scenes, deliveries, corrections and catalogues as they go over the wire."""
+
+from datetime import date
+from typing import Any, Literal
+
+from pydantic import BaseModel, Field
+
+from kitesort.api.schemas import BandOut, CompositeOut, GridOut, In
+from kitesort.core.delivery.scene import Quantity, Resampling
+
+Origin = Literal["delivered", "corrected", "combined"]
+
+
+class StepOut(BaseModel):
+    operation: str
+    title: str
+    words: str
+    settings: dict[str, Any]
+
+
+class SceneOut(BaseModel):
+    """``grid`` is the scene's own, ``display`` the one in which the panes show it."""
+
+    id: int
+    title: str
+    sensor: str
+    acquired: date | None
+    sun_elevation_deg: float | None
+    origin: Origin
+    sentence: str
+    made_of: list[int]
+    steps: list[StepOut]
+    series: str | None
+    kept: bool
+    quantity: Quantity
+    resampling: str
+    grid: GridOut
+    display: GridOut
+    bands: list[BandOut]
+    composites: list[CompositeOut]
+    default_roles: list[str]
+    excluded: list[str]
+    flags: list[str]
+    usable_share: float
+
+
+class ScenePatch(In):
+    title: str = Field(min_length=1, max_length=120)
+
+
+class DependantOut(BaseModel):
+    id: int
+    title: str
+
+
+class BandStatisticsOut(BaseModel):
+    role: str
+    minimum: float | None
+    maximum: float | None
+    mean: float | None
+    standard_deviation: float | None
+
+
+class StatisticsOut(BaseModel):
+    bands: list[BandStatisticsOut]
+    n_valid: int
+    n_pixels: int
+    exact: bool
+
+
+class HistogramOut(BaseModel):
+    low: float
+    high: float
+    counts: list[int]
+    n_below: int
+    n_above: int
+    n_valid: int
+
+
+class ComparedSceneOut(BaseModel):
+    id: int
+    title: str
+    crs_name: str
+    grid: GridOut
+    differences: list[str]
+
+
+class ComparisonOut(BaseModel):
+    """Each scene against the first one; no difference: the same grid."""
+
+    scenes: list[ComparedSceneOut]
+
+
+class CrsOut(BaseModel):
+    code: str
+    name: str
+    area: str
+
+
+class DeliveryCreate(In):
+    name: str = Field(min_length=1, max_length=200)
+
+
+class FolderDeliveryCreate(In):
+    path: str = Field(min_length=1, max_length=4000)
+
+
+class DeliveryOut(BaseModel):
+    id: int
+    name: str
+    origin: Literal["upload", "folder", "catalogue"]
+
+
+class ReceivedOut(BaseModel):
+    """``sha256`` is there when the file is whole."""
+
+    received: int
+    sha256: str | None
+
+
+class FolderEntryOut(BaseModel):
+    name: str
+    path: str
+    is_folder: bool
+    size: int
+
+
+class FileOut(BaseModel):
+    path: str
+    size: int
+    sha256: str
+
+
+class ProposedBandOut(BaseModel):
+    """``kind`` is the number type in the file."""
+
+    position: int
+    file: str
+    index: int
+    name: str
+    role: str
+    wavelength_um: float | None
+    resolution_m: float
+    kind: str
+    gain: float | None
+    offset: float
+    used: bool
+    reason: str
+
+
+class ProposalOut(BaseModel):
+    """A scene that was recognised; ``questions`` must be answered before it can be taken."""
+
+    position: int
+    name: str
+    sensor: str
+    acquired: date | None
+    sun_elevation_deg: float | None
+    crs: str | None
+    crs_name: str | None
+    rows: int
+    columns: int
+    pixel_size: float
+    fill_value: float | None
+    bands: list[ProposedBandOut]
+    quality_file: str | None
+    flags: list[str]
+    remarks: list[str]
+    questions: list[str]
+    looks_like_series: bool
+
+
+class FindingsOut(BaseModel):
+    scenes: list[ProposalOut]
+    problems: list[str]
+    files: list[FileOut]
+    n_other_files: int
+
+
+class BandTake(In):
+    """What the analyst says of a band; the order of the bands is the order of the stack."""
+
+    position: int = Field(ge=0)
+    role: str = Field(max_length=32)
+    wavelength_um: float | None = Field(None, gt=0, lt=20)
+    gain: float | None = None
+    offset: float = 0.0
+    used: bool = True
+
+
+class SceneTake(In):
+    position: int = Field(ge=0)
+    title: str = Field(min_length=1, max_length=120)
+    sensor: str = Field(min_length=1, max_length=120)
+    acquired: date | None = None
+    crs: str | None = Field(None, max_length=4000)
+    fill_value: float | None = None
+    grid: str = "finest"
+    resampling: Resampling = "nearest"
+    series: str | None = Field(None, min_length=1, max_length=120)
+    bands: list[BandTake] = Field(min_length=1, max_length=2000)
+
+
+class TakeScenes(In):
+    scenes: list[SceneTake] = Field(min_length=1, max_length=400)
+
+
+class OperationOut(BaseModel):
+    id: str
+    title: str
+    good_for: str
+    source: str
+    settings_schema: dict[str, Any]
+
+
+class StepIn(In):
+    operation: str
+    settings: dict[str, Any] = Field(default_factory=dict)
+
+
+class CorrectionCreate(In):
+    """The same chain of steps for one scene or for many."""
+
+    scene_ids: list[int] = Field(min_length=1, max_length=200)
+    steps: list[StepIn] = Field(min_length=1, max_length=20)
+    title: str | None = Field(None, min_length=1, max_length=120)
+
+
+class ProblemWith(BaseModel):
+    scene_id: int
+    title: str
+    sentence: str
+
+
+class CorrectionOut(BaseModel):
+    made: list[SceneOut]
+    problems: list[ProblemWith]
+
+
+class CombinationCreate(In):
+    scene_ids: list[int] = Field(min_length=2, max_length=200)
+    method: str
+    settings: dict[str, Any] = Field(default_factory=dict)
+    title: str | None = Field(None, min_length=1, max_length=120)
+
+
+class DarkValuesIn(In):
+    foot_percent: float = Field(0.1, ge=0, le=10)
+    area: dict[str, Any] | None = None
+
+
+class ShiftOut(BaseModel):
+    right_px: float
+    down_px: float
+    n_agreeing: int
+    n_pieces: int
+
+
+class BoundaryFeatureOut(BaseModel):
+    name: str
+    geometry: dict[str, Any]
+    hectares: float
+
+
+class BoundaryOut(BaseModel):
+    """Outlines in the study's CRS; ``crs`` is the one the file was in."""
+
+    crs: str
+    crs_name: str
+    reprojected: bool
+    features: list[BoundaryFeatureOut]
+
+
+class CatalogueOut(BaseModel):
+    address: str
+    is_stand_in: bool
+
+
+class CatalogueQuery(In):
+    """Degrees; both dates are included."""
+
+    address: str
+    west: float | None = Field(None, ge=-180, le=180)
+    south: float | None = Field(None, ge=-90, le=90)
+    east: float | None = Field(None, ge=-180, le=180)
+    north: float | None = Field(None, ge=-90, le=90)
+    first: date | None = None
+    last: date | None = None
+    max_cloud_percent: float | None = Field(None, ge=0, le=100)
+
+
+class FoundSceneOut(BaseModel):
+    """``footprint`` is in the study's CRS; ``covers`` says how much of the area it covers."""
+
+    id: str
+    collection: str
+    title: str
+    acquired: date | None
+    cloud_percent: float | None
+    platform: str
+    bands: list[str]
+    footprint: dict[str, Any] | None
+    picture: str | None
+    taken: bool
+
+
+class CatalogueTake(In):
+    address: str
+    scenes: list["TakenScene"] = Field(min_length=1, max_length=50)
+
+
+class TakenScene(In):
+    collection: str = Field(max_length=200)
+    id: str = Field(max_length=200)
+    title: str = Field(min_length=1, max_length=120)
+
+
+class SeriesOut(BaseModel):
+    name: str
+    first: date
+    last: date
+    n_dates: int
+    roles: list[str]
+
+
+class SeriesValueOut(BaseModel):
+    scene_id: int
+    acquired: date
+    value: float | None
+    standard_deviation: float | None
+    n_valid: int
+
+
+class SeriesPlace(In):
+    """A point, or an outline, in the study's CRS."""
+
+    name: str
+    role: str | None = None
+    x: float | None = None
+    y: float | None = None
+    geometry: dict[str, Any] | None = None
+    first: date | None = None
+    last: date | None = None

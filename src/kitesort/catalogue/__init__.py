@@ -1,0 +1,1 @@
+"""Scene catalogues that speak the open STAC API: search, look, fetch; allowed addresses only."""

@@ -1,0 +1,1 @@
+"""Ways of making one scene of several: one file each, with its ``SPEC``."""

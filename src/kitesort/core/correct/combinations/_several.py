@@ -1,0 +1,89 @@
+"""Rasters on one grid read together, and what is made of them."""
+
+import hashlib
+from collections.abc import Callable
+from dataclasses import dataclass
+
+import numpy as np
+
+from kitesort.core.bands import Band
+from kitesort.core.errors import InputError, MissingRoleError
+from kitesort.core.grid import Grid, Window
+from kitesort.core.raster.protocol import (
+    Block,
+    Float32Array,
+    Raster,
+    Shape,
+    band_positions,
+    roles_of,
+)
+
+# values (scenes, bands, rows, cols) with NaN where not valid, roles → values (bands, rows, cols)
+Reduce = Callable[[Float32Array, tuple[str, ...]], Float32Array]
+
+
+@dataclass(frozen=True)
+class CombinedRaster:
+    """Pixel by pixel from several rasters; ``needs`` are read even when not asked for."""
+
+    members: tuple[Raster, ...]
+    roles: tuple[str, ...]
+    reduce: Reduce
+    signature: str
+    needs: tuple[str, ...] = ()
+
+    @property
+    def grid(self) -> Grid:
+        return self.members[0].grid
+
+    @property
+    def bands(self) -> tuple[Band, ...]:
+        by_role = {band.role: band for band in self.members[0].bands}
+        return tuple(by_role[role] for role in self.roles)
+
+    @property
+    def fingerprint(self) -> str:
+        text = "|".join([self.signature, *(m.fingerprint for m in self.members)])
+        return hashlib.blake2s(text.encode(), digest_size=8).hexdigest()
+
+    def read(
+        self, window: Window, roles: tuple[str, ...] | None = None, shape: Shape | None = None
+    ) -> Block:
+        asked = tuple(self.roles[p] for p in band_positions(self.bands, roles))
+        read = tuple(dict.fromkeys((*asked, *self.needs)))
+        blocks = [m.read(window, read, shape) for m in self.members]
+        stack = np.stack([np.where(b.valid, b.values, np.nan) for b in blocks])
+        values = self.reduce(stack, read)[[read.index(role) for role in asked]]
+        valid = np.any([b.valid for b in blocks], axis=0)
+        return Block(np.where(valid, values, 0).astype(np.float32), valid)
+
+
+def combine_on_one_grid(
+    members: tuple[Raster, ...], reduce: Reduce, signature: str, needs: tuple[str, ...] = ()
+) -> CombinedRaster:
+    """Roles that all members have, on their common grid.
+
+    Raises
+    ------
+    InputError, GridMismatchError, MissingRoleError
+    """
+    if len(members) < 2:
+        raise InputError("Choose at least two scenes.")
+    for member in members[1:]:
+        members[0].grid.require_same_as(member.grid)
+    common = set.intersection(*(set(roles_of(m)) for m in members))
+    roles = tuple(role for role in roles_of(members[0]) if role in common)
+    missing = [role for role in needs if role not in common]
+    if missing or not roles:
+        raise MissingRoleError(
+            f"Not every scene has the band {', '.join(missing)}."
+            if missing
+            else "The scenes have no band role in common."
+        )
+    return CombinedRaster(members, roles, reduce, signature, needs)
+
+
+def pick(stack: Float32Array, score: Float32Array) -> Float32Array:
+    """For each pixel all bands of the scene with the highest score; NaN scores never win."""
+    best = np.argmax(np.where(np.isnan(score), -np.inf, score), axis=0)
+    return np.take_along_axis(stack, best[None, None], axis=0)[0]

@@ -1,0 +1,1 @@
+"""Corrections of one scene: one file each, with its ``SPEC``."""

@@ -1,0 +1,36 @@
+"""A linear step per band: value × gain + offset, lazily."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+
+import numpy as np
+
+from kitesort.core.raster.derived import DerivedRaster
+from kitesort.core.raster.protocol import Block, Raster, roles_of
+
+
+@dataclass(frozen=True)
+class LinearPerBand:
+    """Picklable block function; ``floor`` None leaves negative values as they are."""
+
+    table: tuple[tuple[str, float, float], ...]
+    floor: float | None = None
+
+    def __call__(self, block: Block, roles: tuple[str, ...]) -> Block:
+        by_role = {role: (gain, offset) for role, gain, offset in self.table}
+        gains = np.array([by_role[r][0] for r in roles], np.float32)[:, None, None]
+        offsets = np.array([by_role[r][1] for r in roles], np.float32)[:, None, None]
+        values = block.values * gains + offsets
+        if self.floor is not None:
+            np.maximum(values, np.float32(self.floor), out=values)
+        return Block(values, block.valid)
+
+
+def linear_per_band(
+    raster: Raster, factors: Mapping[str, tuple[float, float]], floor: float | None = None
+) -> DerivedRaster:
+    """Gain and offset by role; bands that are not named stay as they are."""
+    roles = roles_of(raster)
+    table = tuple((role, *factors.get(role, (1.0, 0.0))) for role in roles)
+    compute = LinearPerBand(table, floor)
+    return DerivedRaster(raster, roles, raster.bands, compute, repr(compute), per_band=True)

@@ -1,0 +1,48 @@
+"""Pixels of two scenes that show the same ground, in both valid."""
+
+import numpy as np
+import numpy.typing as npt
+
+from kitesort.core.errors import GridMismatchError, MissingRoleError, NoValidPixelsError
+from kitesort.core.raster.protocol import Raster, roles_of
+from kitesort.core.raster.sample import coarse_shape
+
+LEAST_PIXELS = 50
+PAIRED_SIDE = 512
+
+
+def common_roles(a: Raster, b: Raster) -> tuple[str, ...]:
+    """Roles that both have, in the first one's order.
+
+    Raises
+    ------
+    MissingRoleError
+    """
+    theirs = set(roles_of(b))
+    roles = tuple(role for role in roles_of(a) if role in theirs)
+    if not roles:
+        raise MissingRoleError("The two scenes have no band role in common.")
+    return roles
+
+
+def paired_values(
+    a: Raster, b: Raster, roles: tuple[str, ...]
+) -> tuple[npt.NDArray[np.float32], npt.NDArray[np.float32]]:
+    """Values (bands, pixels) of both over the same ground, in a coarse view.
+
+    Raises
+    ------
+    GridMismatchError : not on the same grid. NoValidPixelsError : hardly any pixel in both.
+    """
+    try:
+        a.grid.require_same_as(b.grid)
+    except GridMismatchError as error:
+        raise GridMismatchError(
+            f"{error.sentence} Bring one onto the other's grid first (“Reproject or resample”)."
+        ) from error
+    shape = coarse_shape(a.grid.height, a.grid.width, PAIRED_SIDE)
+    one, two = a.read(a.grid.whole, roles, shape), b.read(b.grid.whole, roles, shape)
+    both = one.valid & two.valid
+    if int(both.sum()) < LEAST_PIXELS:
+        raise NoValidPixelsError("The two scenes have hardly a valid pixel in common.")
+    return one.values[:, both], two.values[:, both]

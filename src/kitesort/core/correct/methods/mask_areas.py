@@ -1,0 +1,47 @@
+"""Drawn areas become no data, or everything but them."""
+
+from typing import Any, Literal
+
+from pydantic import Field
+
+from kitesort.core.correct.methods._areas import area_mask
+from kitesort.core.correct.methods._masked import MaskedRaster
+from kitesort.core.correct.protocol import CorrectionContext, CorrectionSpec
+from kitesort.core.raster.protocol import Raster
+from kitesort.core.settings import Settings
+
+
+class AreaMaskSettings(Settings):
+    areas: tuple[dict[str, Any], ...] = Field(
+        title="Areas",
+        description="Outlines in the scene's coordinate system.",
+        min_length=1,
+        max_length=500,
+        json_schema_extra={"widget": "areas"},
+    )
+    mask: Literal["inside", "outside"] = Field(
+        "inside", title="What becomes no data", description="The areas, or all that is not in them."
+    )
+
+
+def _apply(raster: Raster, settings: AreaMaskSettings, _: CorrectionContext) -> Raster:
+    usable = area_mask(raster.grid, settings.areas, settings.mask == "outside")
+    return MaskedRaster(raster, usable, repr(usable))
+
+
+def _say(settings: AreaMaskSettings) -> str:
+    n = len(settings.areas)
+    what = "one drawn area" if n == 1 else f"{n} drawn areas"
+    return f"{what} masked" if settings.mask == "inside" else f"all but {what} masked"
+
+
+SPEC = CorrectionSpec(
+    id="mask-areas",
+    version=1,
+    title="Mask drawn areas",
+    good_for="What no quality band marks: smoke, glint, a fault of the sensor.",
+    source="Pixels whose centres lie inside",
+    settings=AreaMaskSettings,
+    apply=_apply,
+    say=_say,
+)

@@ -1,0 +1,45 @@
+"""The mask of another scene on the same grid, used again."""
+
+from dataclasses import dataclass
+
+from pydantic import Field
+
+from kitesort.core.correct.methods._masked import MaskedRaster
+from kitesort.core.correct.protocol import CorrectionContext, CorrectionSpec
+from kitesort.core.grid import Window
+from kitesort.core.raster.protocol import BoolArray, Raster, Shape, roles_of
+from kitesort.core.settings import Settings
+
+
+class SameMaskSettings(Settings):
+    scene_id: int = Field(
+        title="Scene whose mask is used",
+        description="What is not usable there is not usable here. Both must lie on the same grid.",
+        json_schema_extra={"widget": "scene"},
+    )
+
+
+@dataclass(frozen=True)
+class _UsableThere:
+    other: Raster
+
+    def __call__(self, window: Window, shape: Shape) -> BoolArray:
+        return self.other.read(window, roles_of(self.other)[:1], shape).valid
+
+
+def _apply(raster: Raster, settings: SameMaskSettings, context: CorrectionContext) -> Raster:
+    other = context.open_reference(settings.scene_id)
+    raster.grid.require_same_as(other.grid)
+    return MaskedRaster(raster, _UsableThere(other), f"like {other.fingerprint}")
+
+
+SPEC = CorrectionSpec(
+    id="mask-like",
+    version=1,
+    title="Mask as in another scene",
+    good_for="Comparing dates over exactly the same pixels.",
+    source="The other scene's usable pixels",
+    settings=SameMaskSettings,
+    apply=_apply,
+    say=lambda s: f"masked as scene {s.scene_id}",
+)

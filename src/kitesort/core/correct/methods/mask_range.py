@@ -1,0 +1,52 @@
+"""Values that cannot be measurements become no data."""
+
+from dataclasses import dataclass
+
+from pydantic import Field, model_validator
+
+from kitesort.core.correct.protocol import CorrectionContext, CorrectionSpec
+from kitesort.core.raster.derived import DerivedRaster
+from kitesort.core.raster.protocol import Block, Raster, roles_of
+from kitesort.core.settings import Settings
+
+
+class RangeMaskSettings(Settings):
+    lowest: float = Field(
+        0.0, title="Lowest", description="Pixels with a lower value in any band are masked."
+    )
+    highest: float = Field(
+        1.0, title="Highest", description="Pixels with a higher value in any band are masked."
+    )
+
+    @model_validator(mode="after")
+    def _in_order(self) -> "RangeMaskSettings":
+        if self.lowest >= self.highest:
+            raise ValueError("the lowest value must be below the highest")
+        return self
+
+
+@dataclass(frozen=True)
+class _InRange:
+    lowest: float
+    highest: float
+
+    def __call__(self, block: Block, _: tuple[str, ...]) -> Block:
+        inside = (block.values >= self.lowest) & (block.values <= self.highest)
+        return Block(block.values, block.valid & inside.all(axis=0))
+
+
+def _apply(raster: Raster, settings: RangeMaskSettings, _: CorrectionContext) -> Raster:
+    compute = _InRange(settings.lowest, settings.highest)
+    return DerivedRaster(raster, roles_of(raster), raster.bands, compute, repr(compute))
+
+
+SPEC = CorrectionSpec(
+    id="mask-range",
+    version=1,
+    title="Mask values out of range",
+    good_for="Saturated or damaged pixels: a reflectance below 0 or above 1 is no measurement.",
+    source="Common practice",
+    settings=RangeMaskSettings,
+    apply=_apply,
+    say=lambda s: f"values outside {s.lowest:g} to {s.highest:g} masked",
+)

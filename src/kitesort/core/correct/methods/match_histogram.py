@@ -1,0 +1,83 @@
+"""One date's values spread like another's: histogram matching, band by band."""
+
+from dataclasses import dataclass
+from typing import Any
+
+import numpy as np
+from pydantic import Field
+
+from kitesort.core.correct.methods._paired_sample import common_roles
+from kitesort.core.correct.protocol import CorrectionContext, CorrectionSpec
+from kitesort.core.errors import NoValidPixelsError
+from kitesort.core.raster.derived import DerivedRaster
+from kitesort.core.raster.protocol import Block, Raster, roles_of
+from kitesort.core.raster.sample import read_coarse, valid_values
+from kitesort.core.settings import Settings
+
+N_QUANTILES = 513
+
+
+class MatchHistogramSettings(Settings):
+    scene_id: int = Field(
+        title="Like the scene",
+        description="Its histograms are the pattern. The two need not lie on the same grid, but "
+        "should show the same kinds of ground.",
+        json_schema_extra={"widget": "scene"},
+    )
+    table: dict[str, tuple[tuple[float, ...], tuple[float, ...]]] = Field(
+        default_factory=dict, title="Quantiles", json_schema_extra={"widget": "hidden"}
+    )
+
+
+@dataclass(frozen=True)
+class _Match:
+    table: tuple[tuple[str, tuple[float, ...], tuple[float, ...]], ...]
+
+    def __call__(self, block: Block, roles: tuple[str, ...]) -> Block:
+        by_role = {role: (here, there) for role, here, there in self.table}
+        values = block.values.copy()
+        for i, role in enumerate(roles):
+            if role in by_role:
+                values[i] = np.interp(block.values[i], *by_role[role])
+        return Block(values, block.valid)
+
+
+def quantile_table(here: Any, there: Any) -> tuple[tuple[float, ...], tuple[float, ...]]:
+    """Quantiles of two sets of values at the same shares; doubled values are averaged."""
+    shares = np.linspace(0, 1, N_QUANTILES)
+    mine, theirs = np.quantile(here, shares), np.quantile(there, shares)
+    values, position = np.unique(mine, return_inverse=True)
+    means = np.bincount(position, theirs) / np.bincount(position)
+    return tuple(values.tolist()), tuple(means.tolist())
+
+
+def _prepare(
+    raster: Raster, settings: MatchHistogramSettings, context: CorrectionContext
+) -> MatchHistogramSettings:
+    other = context.open_reference(settings.scene_id)
+    roles = common_roles(raster, other)
+    mine = valid_values(read_coarse(raster, roles))
+    theirs = valid_values(read_coarse(other, roles))
+    if mine.shape[1] == 0 or theirs.shape[1] == 0:
+        raise NoValidPixelsError("One of the two scenes has no valid pixel.")
+    table = {r: quantile_table(mine[i], theirs[i]) for i, r in enumerate(roles)}
+    return settings.model_copy(update={"table": table})
+
+
+def _apply(raster: Raster, settings: MatchHistogramSettings, _: CorrectionContext) -> Raster:
+    compute = _Match(tuple((role, *tables) for role, tables in settings.table.items()))
+    return DerivedRaster(raster, roles_of(raster), raster.bands, compute, repr(compute), True)
+
+
+SPEC = CorrectionSpec(
+    id="match-histogram",
+    version=1,
+    title="Normalise: match histograms",
+    good_for="Bringing a date near to another one when the light and the air differed and the "
+    "covers are about the same. Real change is partly taken away with it.",
+    source="R. C. Gonzalez and R. E. Woods, Digital Image Processing, histogram matching",
+    settings=MatchHistogramSettings,
+    apply=_apply,
+    say=lambda s: f"histograms matched to scene {s.scene_id}",
+    prepare=_prepare,
+)

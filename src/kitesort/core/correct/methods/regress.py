@@ -1,0 +1,116 @@
+"""One date brought to another's scale by a line through targets that did not change."""
+
+from typing import Any
+
+import numpy as np
+import numpy.typing as npt
+from pydantic import BaseModel, ConfigDict, Field
+
+from kitesort.core.correct.methods._band_table import linear_per_band
+from kitesort.core.correct.methods._paired_sample import LEAST_PIXELS, common_roles, paired_values
+from kitesort.core.correct.protocol import CorrectionContext, CorrectionSpec
+from kitesort.core.errors import NoValidPixelsError
+from kitesort.core.raster.pair import PairRaster
+from kitesort.core.raster.protocol import Raster, roles_of
+from kitesort.core.settings import Settings
+from kitesort.core.training.site import parse_site, site_pixels
+
+ROUNDS = 12
+
+
+class BandLine(BaseModel):
+    """there = gain × here + offset, and how well it fits (correlation squared)."""
+
+    model_config = ConfigDict(frozen=True, extra="forbid")
+
+    gain: float
+    offset: float
+    r_squared: float
+    n_pixels: int
+
+
+class RegressSettings(Settings):
+    scene_id: int = Field(
+        title="To the scale of the scene",
+        description="Both must lie on the same grid.",
+        json_schema_extra={"widget": "scene"},
+    )
+    areas: tuple[dict[str, Any], ...] = Field(
+        (),
+        title="Unchanging targets",
+        description="Drawn areas that did not change: roofs, quarries, deep water, old woods. "
+        "When none is drawn, the pixels nearest to the common line are used.",
+        json_schema_extra={"widget": "areas"},
+        max_length=100,
+    )
+    lines: dict[str, BandLine] = Field(
+        default_factory=dict, title="Lines", json_schema_extra={"widget": "hidden"}
+    )
+
+
+def fit_line(here: npt.NDArray[Any], there: npt.NDArray[Any], trim: bool) -> BandLine:
+    """Least-squares line; with ``trim``, again and again without what lies off it by more than
+    two standard deviations, until nothing more is left out."""
+    use = np.ones(here.size, bool)
+    gain = offset = 0.0
+    for _ in range(ROUNDS):
+        gain, offset = np.polyfit(here[use], there[use], 1)
+        off = there - (gain * here + offset)
+        near = np.abs(off) <= 2 * off[use].std() + 1e-12
+        if not trim or near.sum() < LEAST_PIXELS or np.array_equal(near, use):
+            break
+        use = near
+    r = float(np.corrcoef(here[use], there[use])[0, 1])
+    return BandLine(gain=gain, offset=offset, r_squared=r * r, n_pixels=int(use.sum()))
+
+
+def _prepare(raster: Raster, settings: RegressSettings, context: CorrectionContext) -> Settings:
+    other = context.open_reference(settings.scene_id)
+    roles = common_roles(raster, other)
+    if settings.areas:
+        raster.grid.require_same_as(other.grid)
+        here, there = _values_in_areas(raster, other, settings.areas, roles)
+    else:
+        here, there = paired_values(raster, other, roles)
+    lines = {
+        role: fit_line(here[i].astype(np.float64), there[i].astype(np.float64), not settings.areas)
+        for i, role in enumerate(roles)
+    }
+    return settings.model_copy(update={"lines": lines})
+
+
+def _values_in_areas(
+    a: Raster, b: Raster, areas: tuple[dict[str, Any], ...], roles: tuple[str, ...]
+) -> tuple[npt.NDArray[np.float32], npt.NDArray[np.float32]]:
+    """Pixels (bands, pixels) of the areas that are valid in both scenes."""
+    pair = PairRaster(a, b, roles)
+    values = np.concatenate(
+        [site_pixels(pair, parse_site(area), roles_of(pair)).values for area in areas]
+    ).T
+    if values.shape[1] < 3:
+        raise NoValidPixelsError("The targets hold fewer than three pixels valid in both scenes.")
+    return values[: len(roles)], values[len(roles) :]
+
+
+def _apply(raster: Raster, settings: RegressSettings, _: CorrectionContext) -> Raster:
+    return linear_per_band(raster, {r: (b.gain, b.offset) for r, b in settings.lines.items()})
+
+
+def _say(settings: RegressSettings) -> str:
+    lines = ", ".join(f"{r} × {b.gain:.3f} {b.offset:+.3f}" for r, b in settings.lines.items())
+    how = "drawn targets" if settings.areas else "the pixels nearest to the common line"
+    return f"brought to the scale of scene {settings.scene_id} by {how} ({lines or 'to be found'})"
+
+
+SPEC = CorrectionSpec(
+    id="regress",
+    version=1,
+    title="Normalise: unchanging targets",
+    good_for="Bringing dates to one scale without taking real change away.",
+    source="J. R. Schott, C. Salvaggio and W. J. Volchok 1988, Remote Sensing of Environment "
+    "26:1-16 (from memory)",
+    settings=RegressSettings,
+    apply=_apply,
+    say=_say,
+    prepare=_prepare,
+)

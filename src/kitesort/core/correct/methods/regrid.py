@@ -1,0 +1,129 @@
+"""Another grid: reprojected, resampled, or brought exactly onto another scene's pixels."""
+
+from typing import Literal
+
+from affine import Affine
+from pydantic import BaseModel, ConfigDict, Field
+
+from kitesort.core.correct.protocol import CorrectionContext, CorrectionSpec
+from kitesort.core.crs_search import require_crs
+from kitesort.core.errors import BadSettingsError, OutsideSceneError
+from kitesort.core.grid import Grid
+from kitesort.core.grid_comparison import describe_crs
+from kitesort.core.raster.protocol import Raster
+from kitesort.core.raster.warp import WarpedRaster, map_places, suggest_grid
+from kitesort.core.settings import Settings
+
+MAX_SIDE = 300_000
+
+
+class GridSettings(BaseModel):
+    """A grid as data: CRS, the affine transform's six numbers, rows and columns."""
+
+    model_config = ConfigDict(frozen=True, extra="forbid")
+
+    crs: str
+    transform: tuple[float, float, float, float, float, float]
+    rows: int = Field(ge=1, le=MAX_SIDE)
+    columns: int = Field(ge=1, le=MAX_SIDE)
+
+    def to_grid(self) -> Grid:
+        return Grid(self.crs, Affine(*self.transform), self.rows, self.columns)
+
+    @classmethod
+    def of(cls, grid: Grid) -> "GridSettings":
+        return cls(
+            crs=grid.crs,
+            transform=tuple(grid.transform)[:6],
+            rows=grid.height,
+            columns=grid.width,
+        )
+
+
+class RegridSettings(Settings):
+    scene_id: int | None = Field(
+        None,
+        title="Onto the grid of",
+        description="Pixel for pixel the same as that scene. Needed before two dates are compared.",
+        json_schema_extra={"widget": "scene"},
+    )
+    crs: str | None = Field(
+        None,
+        title="Into the coordinate system",
+        description="The pixels are moved to where they belong in it. Its code, or search by name.",
+        json_schema_extra={"widget": "crs"},
+    )
+    pixel_size: float | None = Field(
+        None, title="Pixel size", description="In units of the coordinate system.", gt=0
+    )
+    resampling: Literal["nearest", "bilinear", "cubic", "average"] = Field(
+        "nearest",
+        title="Resampling",
+        description="Nearest neighbour keeps measured values; bilinear and cubic smooth; average "
+        "suits coarser pixels.",
+    )
+    grid: GridSettings | None = Field(None, title="Grid", json_schema_extra={"widget": "hidden"})
+
+
+def _prepare(raster: Raster, settings: RegridSettings, context: CorrectionContext) -> Settings:
+    return settings.model_copy(
+        update={"grid": GridSettings.of(_choose_grid(raster, settings, context))}
+    )
+
+
+def _choose_grid(raster: Raster, settings: RegridSettings, context: CorrectionContext) -> Grid:
+    if settings.scene_id is not None:
+        grid = context.open_reference(settings.scene_id).grid
+    else:
+        grid = suggest_grid(raster.grid, require_crs(settings.crs or raster.grid.crs))
+        if settings.pixel_size is not None:
+            grid = _with_pixels(grid, settings.pixel_size)
+    _require_meeting(raster.grid, grid)
+    return grid
+
+
+def _with_pixels(grid: Grid, size: float) -> Grid:
+    left, bottom, right, top = grid.bounds
+    rows, columns = (max(1, round(d / size)) for d in (top - bottom, right - left))
+    if max(rows, columns) > MAX_SIDE:
+        raise BadSettingsError(
+            f"Pixels of {size:g} would make {rows:,} × {columns:,} of them; that is too many."
+        )
+    return Grid(grid.crs, Affine(size, 0, left, 0, -size, top), rows, columns)
+
+
+def _require_meeting(source: Grid, target: Grid) -> None:
+    """Raise OutsideSceneError when no part of the source lies on the target."""
+    shape = (min(64, target.height), min(64, target.width))
+    row_at, col_at = map_places(target, source, target.whole, shape)
+    inside = (row_at > -1) & (row_at < source.height + 1)
+    inside &= (col_at > -1) & (col_at < source.width + 1)
+    if not inside.any():
+        raise OutsideSceneError("The two scenes have no ground in common.")
+
+
+def _apply(raster: Raster, settings: RegridSettings, context: CorrectionContext) -> Raster:
+    grid = settings.grid.to_grid() if settings.grid else _choose_grid(raster, settings, context)
+    return WarpedRaster(raster, grid, settings.resampling)
+
+
+def _say(settings: RegridSettings) -> str:
+    how = {"nearest": "nearest neighbour"}.get(settings.resampling, settings.resampling)
+    if settings.scene_id is not None:
+        return f"brought onto the grid of scene {settings.scene_id}, {how}"
+    where = f" into {describe_crs(settings.crs)}" if settings.crs else ""
+    size = f" at pixels of {settings.pixel_size:g}" if settings.pixel_size else ""
+    return f"reprojected{where}{size}, {how}" if where else f"resampled{size}, {how}"
+
+
+SPEC = CorrectionSpec(
+    id="regrid",
+    version=1,
+    title="Reproject or resample",
+    good_for="Bringing a scene into another coordinate system, or onto another scene's pixels.",
+    source="Keys 1981 for cubic; the others are textbook",
+    settings=RegridSettings,
+    apply=_apply,
+    say=_say,
+    prepare=_prepare,
+)

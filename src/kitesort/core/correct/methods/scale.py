@@ -1,0 +1,38 @@
+"""A scale and an offset given by hand, for scenes whose metadata gives none."""
+
+from pydantic import Field
+
+from kitesort.core.correct.methods._band_table import linear_per_band
+from kitesort.core.correct.protocol import CorrectionContext, CorrectionSpec
+from kitesort.core.raster.protocol import Raster, roles_of
+from kitesort.core.settings import Settings
+
+
+class ScaleSettings(Settings):
+    scale: float = Field(
+        0.0001, title="Scale", description="Every value is multiplied by this first.", gt=0
+    )
+    offset: float = Field(0.0, title="Offset", description="Then this is added.")
+
+
+def _apply(raster: Raster, settings: ScaleSettings, _: CorrectionContext) -> Raster:
+    return linear_per_band(
+        raster, {role: (settings.scale, settings.offset) for role in roles_of(raster)}
+    )
+
+
+def _say(settings: ScaleSettings) -> str:
+    return f"values × {settings.scale:g} + {settings.offset:g}"
+
+
+SPEC = CorrectionSpec(
+    id="scale",
+    version=1,
+    title="Scale and offset",
+    good_for="Whole numbers that stand for reflectance or an index, when no metadata gives the "
+    "factors.",
+    source="value = number × scale + offset",
+    settings=ScaleSettings,
+    apply=_apply,
+    say=_say,
+)

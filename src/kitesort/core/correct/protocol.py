@@ -1,0 +1,73 @@
+"""What a correction is: settings, a preparation that finds what is left open, a lazy raster."""
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from typing import Any
+
+from kitesort.core.delivery.scene import DEFAULT_EXCLUDED, DeliveredScene
+from kitesort.core.errors import InputError
+from kitesort.core.raster.protocol import Raster
+from kitesort.core.settings import Settings
+
+SceneOpener = Callable[[int, tuple[str, ...]], Raster]
+
+
+@dataclass(frozen=True)
+class CorrectionContext:
+    """What a correction may need beside the raster: the delivery that it stems from (None for a
+    scene combined of several), other scenes by id, and the quality flags left out."""
+
+    delivery: DeliveredScene | None
+    open_scene: SceneOpener
+    excluded: tuple[str, ...] = DEFAULT_EXCLUDED
+
+    def require_delivery(self, what: str) -> DeliveredScene:
+        """Raises InputError for a scene that was combined of several."""
+        if self.delivery is None:
+            raise InputError(f"A scene combined of several has no {what} of its own.")
+        return self.delivery
+
+    def open_reference(self, scene_id: int) -> Raster:
+        return self.open_scene(scene_id, DEFAULT_EXCLUDED)
+
+
+Apply = Callable[[Raster, Any, CorrectionContext], Raster]
+Prepare = Callable[[Raster, Any, CorrectionContext], Settings]
+
+
+def nothing_to_find(_raster: Raster, settings: Settings, _context: CorrectionContext) -> Settings:
+    """For corrections whose settings are complete as they are."""
+    return settings
+
+
+@dataclass(frozen=True)
+class CorrectionSpec:
+    """A correction as it appears in the API, the form, the recipe and the guide.
+
+    ``prepare`` turns settings that leave something open (a dark value to be found) into settings
+    that do not, so that the recipe holds the numbers that were used. ``say`` words the step.
+    """
+
+    id: str
+    version: int
+    title: str
+    good_for: str
+    source: str
+    settings: type[Settings]
+    apply: Apply
+    say: Callable[[Any], str]
+    prepare: Prepare = nothing_to_find
+
+
+@dataclass(frozen=True)
+class CombinationSpec:
+    """A way of making one scene of several on the same grid (a mosaic: on aligned grids)."""
+
+    id: str
+    version: int
+    title: str
+    good_for: str
+    source: str
+    settings: type[Settings]
+    combine: Callable[[tuple[Raster, ...], Any], Raster]
+    say: Callable[[Any], str]

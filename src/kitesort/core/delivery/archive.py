@@ -1,0 +1,161 @@
+"""Unpack a delivered archive (zip, tar, compressed tar) without trusting anything it says."""
+
+import shutil
+import stat
+import tarfile
+import zipfile
+from collections.abc import Iterator
+from contextlib import suppress
+from dataclasses import dataclass
+from pathlib import Path, PurePosixPath
+from typing import IO
+
+from kitesort.core.delivery.inventory import MAX_FILES
+from kitesort.core.errors import BadSettingsError, DiskFullError, UnreadableFileError
+
+CHUNK = 2**20
+MAX_RATIO = 200  # unpacked bytes per packed one; pictures do not pack like that, bombs do
+FREE_RATIO_BYTES = 64 * 2**20
+RESERVE_BYTES = 256 * 2**20
+MAX_PATH = 400
+MAX_DEPTH = 24
+
+
+@dataclass(frozen=True)
+class _Member:
+    name: str
+    size: int
+    handle: IO[bytes]
+
+
+def safe_path(text: str) -> PurePosixPath:
+    """A file's path inside a delivery, as a plain relative one.
+
+    Raises
+    ------
+    BadSettingsError : it leads elsewhere, is hidden, or is no path.
+    """
+    path = PurePosixPath(text.replace("\\", "/"))
+    parts = [p for p in path.parts if p != "."]
+    odd = path.is_absolute() or not parts or len(parts) > MAX_DEPTH or len(text) > MAX_PATH
+    bad = any(p == ".." or p.startswith(".") or ":" in p or "\0" in p for p in parts)
+    if odd or bad or any(ord(c) < 32 for c in text):
+        raise BadSettingsError(
+            f"The name “{text[:80]}” leads out of the delivery or is no plain file name. Nothing "
+            "was written under it."
+        )
+    return PurePosixPath(*parts)
+
+
+def is_archive(path: Path) -> bool:
+    """By its first bytes, whatever its name."""
+    with path.open("rb") as handle:
+        head = handle.read(512)
+    is_tar = head[257:262] == b"ustar"
+    packed = head[:2] == b"\x1f\x8b" and path.name.lower().endswith((".tar.gz", ".tgz"))
+    return head[:4] == b"PK\x03\x04" or is_tar or packed
+
+
+def unpack(archive: Path, target: Path) -> int:
+    """Unpack all plain files below a new folder ``target``; how many there were.
+
+    All or nothing: on any error the folder is taken away again.
+
+    Raises
+    ------
+    UnreadableFileError : damaged, encrypted, or far larger inside than it can honestly be.
+    BadSettingsError : a name leads elsewhere. DiskFullError
+    """
+    packed = archive.stat().st_size
+    budget = _Budget(packed * MAX_RATIO + FREE_RATIO_BYTES, archive.name)
+    try:
+        count = 0
+        for member in _members(archive):
+            path = target / safe_path(member.name)
+            count += 1
+            if count > MAX_FILES:
+                raise UnreadableFileError(f"{archive.name} holds more than {MAX_FILES:,} files.")
+            path.parent.mkdir(parents=True, exist_ok=True)
+            _copy(member, path, budget)
+        if count == 0:
+            raise UnreadableFileError(f"{archive.name} holds no file.")
+    except BaseException:
+        shutil.rmtree(target, ignore_errors=True)
+        raise
+    return count
+
+
+@dataclass
+class _Budget:
+    left: int
+    name: str
+
+    def take(self, n: int) -> None:
+        self.left -= n
+        if self.left < 0:
+            raise UnreadableFileError(
+                f"{self.name} grows to far more than its size when it is unpacked, as no pictures "
+                "do. It was not taken."
+            )
+
+
+def _members(archive: Path) -> Iterator[_Member]:
+    try:
+        if zipfile.is_zipfile(archive):
+            yield from _zip_members(archive)
+        else:
+            yield from _tar_members(archive)
+    except (zipfile.BadZipFile, tarfile.TarError, EOFError, OSError, RuntimeError) as error:
+        if isinstance(error, (UnreadableFileError, DiskFullError, BadSettingsError)):
+            raise
+        raise UnreadableFileError(
+            f"{archive.name} is damaged, cut short or locked with a password. Deliver it again."
+        ) from error
+    except NotImplementedError as error:
+        raise UnreadableFileError(f"{archive.name} is packed in a way that is not read.") from error
+
+
+def _zip_members(archive: Path) -> Iterator[_Member]:
+    with zipfile.ZipFile(archive) as packed:
+        for info in packed.infolist():
+            if info.is_dir():
+                continue
+            if stat.S_ISLNK(info.external_attr >> 16):
+                raise UnreadableFileError(f"{archive.name} holds a link; only files are taken.")
+            with packed.open(info) as handle:
+                yield _Member(info.filename, info.file_size, handle)
+
+
+def _tar_members(archive: Path) -> Iterator[_Member]:
+    with tarfile.open(archive) as packed:
+        for info in packed:
+            if info.isdir():
+                continue
+            handle = packed.extractfile(info) if info.isreg() else None
+            if handle is None:
+                raise UnreadableFileError(
+                    f"{archive.name} holds a link or device; only files are taken."
+                )
+            with handle:
+                yield _Member(info.name, info.size, handle)
+
+
+def _copy(member: _Member, path: Path, budget: _Budget) -> None:
+    budget.take(0)
+    free = shutil.disk_usage(path.parent).free
+    if member.size > free - RESERVE_BYTES:
+        raise DiskFullError(
+            f"There is no room to unpack {path.name}: {free / 2**20:,.0f} MiB are left. Make room "
+            "and bring it in again."
+        )
+    with path.open("xb") as out:
+        while chunk := member.handle.read(CHUNK):
+            budget.take(len(chunk))
+            out.write(chunk)
+
+
+def remove_quietly(path: Path) -> None:
+    """A file or a folder, whatever is there."""
+    with suppress(OSError):
+        path.unlink(missing_ok=True)
+    shutil.rmtree(path, ignore_errors=True)

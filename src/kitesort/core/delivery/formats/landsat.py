@@ -1,0 +1,200 @@
+"""Landsat 4 to 9, level 1 and 2, with the ``*_MTL.txt`` that comes with each scene.
+
+Sources: data format control books and data users' handbooks of the Landsat missions: level 1
+reflectance = (REFLECTANCE_MULT x DN + REFLECTANCE_ADD) / sin(SUN_ELEVATION); level 2 surface
+reflectance by its own factors, without the sun. Bits of the quality bands of collections 1 and 2
+from the same books; of the time before collections from the Landsat 8 handbook of 2013 (all from
+memory; the chips that the tests read confirm fill and cloud).
+"""
+
+import re
+from datetime import date
+
+from pydantic import ValidationError
+
+from kitesort.core.delivery.format import DeliveryFormat, Findings, Recognised
+from kitesort.core.delivery.inventory import FoundFile, Inventory
+from kitesort.core.delivery.scene import DeliveredBand, DeliveredScene, QualityBand
+from kitesort.core.delivery.sensors import ETM, OLI, TM, SensorBand
+from kitesort.core.errors import UnreadableFileError
+from kitesort.core.raster.quality import QualityFlag
+
+SUFFIX = "_mtl.txt"
+Groups = dict[str, dict[str, str]]
+
+# fmt: off
+COLLECTION_2 = (
+    QualityFlag(name="fill", first_bit=0), QualityFlag(name="dilated_cloud", first_bit=1),
+    QualityFlag(name="cirrus", first_bit=2), QualityFlag(name="cloud", first_bit=3),
+    QualityFlag(name="cloud_shadow", first_bit=4), QualityFlag(name="snow", first_bit=5),
+    QualityFlag(name="water", first_bit=7),
+)
+COLLECTION_1 = (
+    QualityFlag(name="fill", first_bit=0),
+    QualityFlag(name="saturated", first_bit=2, n_bits=2, values=(1, 2, 3)),
+    QualityFlag(name="cloud", first_bit=4),
+    QualityFlag(name="cloud_shadow", first_bit=7, n_bits=2, values=(3,)),
+    QualityFlag(name="snow", first_bit=9, n_bits=2, values=(3,)),
+    QualityFlag(name="cirrus", first_bit=11, n_bits=2, values=(3,)),
+)
+BEFORE_COLLECTIONS = (
+    QualityFlag(name="fill", first_bit=0),
+    QualityFlag(name="water", first_bit=4, n_bits=2, values=(3,)),
+    QualityFlag(name="snow", first_bit=10, n_bits=2, values=(3,)),
+    QualityFlag(name="cirrus", first_bit=12, n_bits=2, values=(3,)),
+    QualityFlag(name="cloud", first_bit=14, n_bits=2, values=(3,)),
+)
+# fmt: on
+
+
+def _recognise(inventory: Inventory) -> Findings:
+    scenes, problems = [], []
+    for file in inventory.files:
+        if not file.name.lower().endswith(SUFFIX):
+            continue
+        try:
+            scenes.append(_read_scene(inventory, file))
+        except UnreadableFileError as error:
+            problems.append(error.sentence)
+    taken = frozenset[str]().union(*(s.taken for s in scenes))
+    return Findings(tuple(scenes), tuple(problems), taken)
+
+
+def parse_groups(text: str) -> Groups:
+    """``GROUP = NAME`` … ``END_GROUP = NAME`` with ``KEY = VALUE`` lines, by group name."""
+    groups: Groups = {}
+    stack = [""]
+    for line in text.splitlines():
+        key, equals, value = (part.strip() for part in line.partition("="))
+        if not equals:
+            continue
+        if key == "GROUP":
+            stack.append(value)
+        elif key == "END_GROUP":
+            stack = stack[:-1] or [""]
+        else:
+            groups.setdefault(stack[-1], {})[key] = value.strip('"')
+    return groups
+
+
+def _read_scene(inventory: Inventory, file: FoundFile) -> Recognised:
+    groups = parse_groups(inventory.read_text(file))
+    everything = {k: v for group in groups.values() for k, v in group.items()}
+    is_level_2 = "LEVEL2_SURFACE_REFLECTANCE_PARAMETERS" in groups
+    factors = groups.get("LEVEL2_SURFACE_REFLECTANCE_PARAMETERS") or everything
+    try:
+        spacecraft = int(re.sub(r"\D", "", everything["SPACECRAFT_ID"]))
+        named = _band_files(groups)
+        bands = tuple(
+            b for key, name in named.items()
+            if (b := _read_band(inventory, file, spacecraft, key, name, factors, everything))
+        )  # fmt: skip
+        absent = [n for n in named.values() if inventory.in_folder_of(file, n) is None]
+        scene = DeliveredScene(
+            folder=str(inventory.root),
+            name=everything.get("LANDSAT_PRODUCT_ID") or everything["LANDSAT_SCENE_ID"],
+            sensor=f"Landsat {spacecraft}, level {2 if is_level_2 else 1}",
+            acquired=date.fromisoformat(everything["DATE_ACQUIRED"]),
+            sun_elevation_deg=float(everything["SUN_ELEVATION"]),
+            divide_by_sine=not is_level_2,
+            fill_value=0.0,
+            saturated_value=None if is_level_2 else _saturated(everything),
+            bands=bands,
+            quality=_read_quality(inventory, file, everything),
+            remarks=_remarks(absent, bands),
+        )
+    except (KeyError, ValueError, ValidationError) as error:
+        raise UnreadableFileError(
+            f"{file.name} lacks something or holds a value that cannot be understood, or none of "
+            "its bands is here. Deliver the whole scene again."
+        ) from error
+    return Recognised(scene, _taken(inventory, file, scene))
+
+
+def _band_files(groups: Groups) -> dict[str, str]:
+    """File name by band number; in level 2 the product's own files come first."""
+    names: dict[str, str] = {}
+    for group in groups.values():
+        for key, value in group.items():
+            if (m := re.match(r"FILE_NAME_BAND_((?:ST_B)?\d\w*)$", key)) and m[1] not in names:
+                names[m[1]] = value
+    return names
+
+
+def _read_band(
+    inventory: Inventory,
+    file: FoundFile,
+    spacecraft: int,
+    key: str,
+    name: str,
+    factors: dict[str, str],
+    everything: dict[str, str],
+) -> DeliveredBand | None:
+    found = inventory.in_folder_of(file, name)
+    if found is None or found.raster is None:
+        return None
+    seen = _sensor_band(spacecraft, key)
+    gain = factors.get(f"REFLECTANCE_MULT_BAND_{key}")
+    has_factors = any(k.startswith("REFLECTANCE_MULT_BAND_") for k in factors)
+    lacks = has_factors and not gain
+    reason = seen.leave_out or ("the metadata gives no reflectance factors for it" if lacks else "")
+    radiance = everything.get(f"RADIANCE_MULT_BAND_{key}")
+    return DeliveredBand(
+        file=found.path,
+        name=f"B{key}" if key[0].isdigit() else key,
+        role=seen.role,
+        wavelength_um=seen.wavelength_um,
+        resolution_m=found.raster.pixel_size,
+        gain=float(gain) if gain else None,
+        offset=float(factors.get(f"REFLECTANCE_ADD_BAND_{key}", 0)),
+        radiance_gain=float(radiance) if radiance else None,
+        radiance_offset=float(everything.get(f"RADIANCE_ADD_BAND_{key}", 0)),
+        used=not reason,
+        reason=reason,
+    )
+
+
+def _sensor_band(spacecraft: int, key: str) -> SensorBand:
+    table = OLI if spacecraft >= 8 else ETM if spacecraft == 7 else TM
+    return table.get(key) or SensorBand("", 1.0, "the sensor has no such band")
+
+
+def _saturated(everything: dict[str, str]) -> float | None:
+    """The highest number a band can hold, the same for all bands of a scene."""
+    value = everything.get("QUANTIZE_CAL_MAX_BAND_2")
+    return float(value) if value else None
+
+
+def _read_quality(
+    inventory: Inventory, file: FoundFile, everything: dict[str, str]
+) -> QualityBand | None:
+    name = everything.get("FILE_NAME_QUALITY_L1_PIXEL") or everything.get("FILE_NAME_BAND_QUALITY")
+    found = inventory.in_folder_of(file, name) if name else None
+    if found is None or found.raster is None:
+        return None
+    collection = int(everything.get("COLLECTION_NUMBER", "0"))
+    flags = {0: BEFORE_COLLECTIONS, 1: COLLECTION_1}.get(collection, COLLECTION_2)
+    return QualityBand(file=found.path, flags=flags)
+
+
+def _remarks(absent: list[str], bands: tuple[DeliveredBand, ...]) -> tuple[str, ...]:
+    remarks = []
+    if absent and bands:
+        remarks.append(f"The metadata names files that are not here: {', '.join(absent)}.")
+    if all(band.gain is None for band in bands):
+        remarks.append(
+            "The metadata gives no reflectance factors, as before 2014. The numbers come in as "
+            "they are; give a scale and offset under Correct."
+        )
+    return tuple(remarks)
+
+
+def _taken(inventory: Inventory, file: FoundFile, scene: DeliveredScene) -> frozenset[str]:
+    """Everything whose name begins like the metadata's: angles, previews and side files too."""
+    stem = file.name[: -len(SUFFIX)].casefold()
+    mine = {f.path for f in inventory.files
+            if f.folder == file.folder and f.name.casefold().startswith(stem)}  # fmt: skip
+    return frozenset(mine | {b.file for b in scene.bands})
+
+
+SPEC = DeliveryFormat("landsat", "Landsat 4 to 9, level 1 or 2", _recognise)

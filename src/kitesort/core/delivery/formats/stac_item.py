@@ -1,0 +1,175 @@
+"""A scene described by an open STAC item (JSON) whose assets lie beside it.
+
+Source: STAC 1.0 and 1.1 item specification with the electro-optical, raster, projection, view and
+classification extensions: value = number × scale + offset.
+"""
+
+import json
+from datetime import date
+from pathlib import PurePosixPath
+from typing import Any
+
+from pydantic import ValidationError
+
+from kitesort.core.delivery.format import DeliveryFormat, Findings, Recognised
+from kitesort.core.delivery.formats.keyed_text import beside
+from kitesort.core.delivery.inventory import FoundFile, Inventory, natural_key
+from kitesort.core.delivery.scene import DeliveredBand, DeliveredScene, QualityBand
+from kitesort.core.delivery.sensors import MSI
+from kitesort.core.errors import UnreadableFileError
+from kitesort.core.raster.quality import QualityFlag
+
+Json = dict[str, Any]
+LEFT_OUT = {b.role: b.leave_out for b in MSI.values() if b.leave_out} | {
+    "pan": "panchromatic: one wide band, for sharpening",
+    "lwir": "thermal: it sees warmth, not reflected light",
+    "lwir11": "thermal: it sees warmth, not reflected light",
+    "lwir12": "thermal: it sees warmth, not reflected light",
+}
+
+
+def _recognise(inventory: Inventory) -> Findings:
+    scenes, problems = [], []
+    for file in inventory.files:
+        if not file.name.lower().endswith(".json") or file.kind != "text":
+            continue
+        try:
+            item = _load(inventory, file)
+            if item is not None:
+                scenes.append(_read_scene(inventory, file, item))
+        except UnreadableFileError as error:
+            problems.append(error.sentence)
+    taken = frozenset[str]().union(*(s.taken for s in scenes))
+    return Findings(tuple(scenes), tuple(problems), taken)
+
+
+def _load(inventory: Inventory, file: FoundFile) -> Json | None:
+    """The item, None for JSON of another kind."""
+    text = inventory.read_text(file)
+    if '"stac_version"' not in text:
+        return None
+    try:
+        item = json.loads(text)
+    except (ValueError, RecursionError) as error:
+        raise UnreadableFileError(f"{file.name} is not complete JSON. Deliver it again.") from error
+    return item if isinstance(item, dict) and item.get("type") == "Feature" else None
+
+
+def _read_scene(inventory: Inventory, file: FoundFile, item: Json) -> Recognised:
+    try:
+        told = item["properties"]
+        bands = _read_bands(inventory, file, item)
+        scene = DeliveredScene(
+            folder=str(inventory.root),
+            name=str(item["id"]),
+            sensor=str(told.get("platform") or "Unknown sensor"),
+            acquired=_date(told),
+            sun_elevation_deg=told.get("view:sun_elevation"),
+            divide_by_sine=False,
+            fill_value=_nodata(item),
+            bands=bands,
+            quality=_read_quality(inventory, file, item),
+        )
+    except (KeyError, ValueError, TypeError, AttributeError, ValidationError) as error:
+        raise UnreadableFileError(
+            f"{file.name} describes a scene in a way that cannot be understood, or its bands are "
+            "not beside it."
+        ) from error
+    mine = (
+        {b.file for b in bands} | {file.path} | ({scene.quality.file} if scene.quality else set())
+    )
+    return Recognised(scene, frozenset(mine), _questions(scene))
+
+
+def _questions(scene: DeliveredScene) -> tuple[str, ...]:
+    asked = []
+    if any(b.used and not b.role for b in scene.bands):
+        asked.append("Say what each band sees. The description does not tell for all of them.")
+    if scene.acquired is None:
+        asked.append("Give the date it was taken: the description does not tell.")
+    return tuple(asked)
+
+
+def _date(told: Json) -> date | None:
+    when = str(told.get("datetime") or told.get("start_datetime") or "")[:10]
+    return date.fromisoformat(when) if when else None
+
+
+def _local(inventory: Inventory, file: FoundFile, asset: Json) -> FoundFile | None:
+    name = PurePosixPath(str(asset.get("href", "")).split("?")[0]).name
+    return inventory.by_path.get(beside(file.folder, name))
+
+
+def _described(asset: Json) -> list[tuple[Json, Json]]:
+    """Pairs of optical and numeric descriptions of an asset's bands."""
+    if "bands" in asset:
+        return [(b, b) for b in asset["bands"]]
+    optical = asset.get("eo:bands") or []
+    numeric = asset.get("raster:bands") or [{}] * len(optical)
+    return list(zip(optical, numeric, strict=False))
+
+
+def _read_bands(inventory: Inventory, file: FoundFile, item: Json) -> tuple[DeliveredBand, ...]:
+    bands = []
+    for key, asset in item["assets"].items():
+        found = _local(inventory, file, asset)
+        if found is None or found.raster is None or not _described(asset):
+            continue
+        for index, (optical, numeric) in enumerate(_described(asset), start=1):
+            role = str(optical.get("common_name") or optical.get("eo:common_name") or "")
+            reason = LEFT_OUT.get(role, "")
+            scale = numeric.get("scale", numeric.get("raster:scale"))
+            bands.append(
+                DeliveredBand(
+                    file=found.path,
+                    index=index,
+                    name=str(optical.get("name") or key),
+                    role=role,
+                    wavelength_um=optical.get("center_wavelength")
+                    or optical.get("eo:center_wavelength"),
+                    resolution_m=found.raster.pixel_size,
+                    gain=scale,
+                    offset=numeric.get("offset", numeric.get("raster:offset", 0.0)) or 0.0,
+                    used=not reason,
+                    reason=reason,
+                )
+            )
+    return tuple(sorted(bands, key=lambda b: natural_key(b.name)))
+
+
+def _nodata(item: Json) -> float | None:
+    for asset in item["assets"].values():
+        for optical, numeric in _described(asset):
+            if (value := numeric.get("nodata")) is not None and optical:
+                return float(value)
+    return None
+
+
+def _read_quality(inventory: Inventory, file: FoundFile, item: Json) -> QualityBand | None:
+    for asset in item["assets"].values():
+        fields = asset.get("classification:bitfields") or []
+        found = _local(inventory, file, asset)
+        if fields and found is not None and found.raster is not None:
+            flags = tuple(flag for field in fields for flag in _flags(field))
+            return QualityBand(file=found.path, flags=flags)
+    return None
+
+
+def _flags(field: Json) -> list[QualityFlag]:
+    """The classes of a bit field that warn of something: all but those named as its absence."""
+    flags = []
+    for entry in field.get("classes") or []:
+        name = str(entry.get("name", ""))
+        if name and int(entry["value"]) > 0:
+            flags.append(
+                QualityFlag(
+                    name=name,
+                    first_bit=int(field["offset"]),
+                    n_bits=int(field["length"]),
+                    values=(int(entry["value"]),),
+                )
+            )
+    return flags
+
+
+SPEC = DeliveryFormat("stac-item", "Files described by a STAC item", _recognise)

@@ -1,0 +1,67 @@
+"""Outlines carried from one coordinate system to another."""
+
+from typing import Any
+
+import numpy as np
+import numpy.typing as npt
+import shapely
+from pyproj import Geod
+from shapely.geometry import mapping, shape
+from shapely.geometry.base import BaseGeometry
+
+from kitesort.core.errors import BadSettingsError
+from kitesort.core.grid import SQUARE_METRES_PER_HECTARE, parse_crs
+from kitesort.core.raster.warp import transformer
+
+PIECES_PER_SIDE = 64  # long straight edges are bent in another coordinate system
+
+
+def is_same_crs(a: str, b: str) -> bool:
+    return a == b or bool(parse_crs(a) == parse_crs(b))
+
+
+def reproject_shape(geometry: BaseGeometry, from_crs: str, to_crs: str) -> BaseGeometry:
+    """The same outline in another CRS, edges cut fine enough to follow the ground.
+
+    Raises
+    ------
+    BadSettingsError : part of it cannot be shown there.
+    """
+    if is_same_crs(from_crs, to_crs):
+        return geometry
+    left, bottom, right, top = geometry.bounds
+    longest = max(right - left, top - bottom) / PIECES_PER_SIDE
+    fine = shapely.segmentize(geometry, longest) if longest > 0 else geometry
+    to_target = transformer(from_crs, to_crs)
+
+    def move(points: npt.NDArray[np.float64]) -> npt.NDArray[np.float64]:
+        return np.column_stack(to_target.transform(points[:, 0], points[:, 1]))
+
+    moved = shapely.transform(fine, move)
+    if not np.isfinite(shapely.get_coordinates(moved)).all():
+        raise BadSettingsError(f"Part of the outline cannot be shown in {to_crs}.")
+    return moved
+
+
+def reproject_geometry(geometry: dict[str, Any], from_crs: str, to_crs: str) -> dict[str, Any]:
+    """As ``reproject_shape``, from GeoJSON to GeoJSON; as it is when the CRS is the same."""
+    if is_same_crs(from_crs, to_crs):
+        return geometry
+    return dict(mapping(reproject_shape(shape(geometry), from_crs, to_crs)))
+
+
+def reproject_point(x: float, y: float, from_crs: str, to_crs: str) -> tuple[float, float]:
+    if is_same_crs(from_crs, to_crs):
+        return x, y
+    moved = transformer(from_crs, to_crs).transform(x, y)
+    return float(moved[0]), float(moved[1])
+
+
+def area_ha(geometry: dict[str, Any], crs: str) -> float:
+    """Area of an outline in hectares: in the plane of a projected CRS, on the ellipsoid else."""
+    outline, system = shape(geometry), parse_crs(crs)
+    if system.is_geographic:
+        geod = system.get_geod() or Geod(ellps="WGS84")
+        return float(abs(geod.geometry_area_perimeter(outline)[0])) / SQUARE_METRES_PER_HECTARE
+    metres = float(system.axis_info[0].unit_conversion_factor)
+    return float(outline.area) * metres * metres / SQUARE_METRES_PER_HECTARE

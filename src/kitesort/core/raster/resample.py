@@ -1,0 +1,116 @@
+"""Values between pixels: nearest neighbour, bilinear, cubic convolution, area average.
+
+Pixels that are not valid take no part: the weights of the others are raised to one. A result is
+valid when the pixel that holds the place is (average: when at least half of the footprint is).
+
+Source: R. G. Keys 1981, "Cubic convolution interpolation for digital image processing", eq. 4
+with a = -0.5; bilinear and area weights are textbook.
+"""
+
+import math
+from typing import Literal
+
+import numpy as np
+import numpy.typing as npt
+from numba import njit
+
+Resampling = Literal["nearest", "bilinear", "cubic", "average"]
+Float32 = npt.NDArray[np.float32]
+Float64 = npt.NDArray[np.float64]
+Bool = npt.NDArray[np.bool_]
+REACH_PX = {"nearest": 1, "bilinear": 2, "cubic": 3, "average": 1}
+_WIDTHS = {"nearest": 0, "bilinear": 1, "cubic": 2, "average": 3}
+LEAST_AVERAGE_SHARE = 0.5
+
+
+def resample(
+    values: Float32,
+    valid: Bool,
+    row_at: Float64,
+    col_at: Float64,
+    resampling: Resampling,
+    footprint: tuple[float, float] = (1.0, 1.0),
+) -> tuple[Float32, Bool]:
+    """Values (bands, h, w) and validity (h, w) at fractional places of a block.
+
+    Parameters
+    ----------
+    values (bands, rows, cols), valid (rows, cols) : the block.
+    row_at, col_at (h, w) : places in its pixels; the centre of the first pixel is (0.5, 0.5).
+    footprint : rows and columns that one result covers, for the average.
+    """
+    out = np.zeros((values.shape[0], *row_at.shape), np.float32)
+    good = np.zeros(row_at.shape, np.bool_)
+    mode = _WIDTHS[resampling]
+    half = (max(footprint[0], 1.0) / 2, max(footprint[1], 1.0) / 2)
+    _resample(values, valid, row_at, col_at, mode, half[0], half[1], out, good)
+    return out, good
+
+
+@njit(inline="always")
+def _weight(distance: float, mode: int, half: float) -> float:
+    """Weight of a pixel whose centre is ``distance`` away along one axis."""
+    d = abs(distance)
+    if mode == 1:
+        return max(0.0, 1.0 - d)
+    if mode == 2:
+        if d < 1.0:
+            return 1.5 * d * d * d - 2.5 * d * d + 1.0
+        if d < 2.0:
+            return -0.5 * d * d * d + 2.5 * d * d - 4.0 * d + 2.0
+        return 0.0
+    return max(0.0, min(distance + 0.5, half) - max(distance - 0.5, -half))
+
+
+@njit
+def _first_last(at, reach, n):  # type: ignore[no-untyped-def]
+    """First and last pixel whose centre is within reach along one axis, inside the block."""
+    return max(0, math.ceil(at - 0.5 - reach)), min(n - 1, math.floor(at - 0.5 + reach))
+
+
+@njit
+def _weigh(values, valid, row, col, mode, half_r, half_c, sums):  # type: ignore[no-untyped-def]
+    """Weighted sums of the valid pixels around a place; their weight, and that of all."""
+    reach_r, reach_c = (half_r + 0.5, half_c + 0.5) if mode == 3 else (float(mode), float(mode))
+    first_r, last_r = _first_last(row, reach_r, values.shape[1])
+    first_c, last_c = _first_last(col, reach_c, values.shape[2])
+    weight, whole = 0.0, 0.0
+    sums[:] = 0.0
+    for r in range(first_r, last_r + 1):
+        w_r = _weight(r + 0.5 - row, mode, half_r)
+        for c in range(first_c, last_c + 1):
+            w = w_r * _weight(c + 0.5 - col, mode, half_c)
+            whole += abs(w)
+            if valid[r, c]:
+                weight += w
+                for b in range(sums.size):
+                    sums[b] += w * values[b, r, c]
+    return weight, whole
+
+
+@njit(nogil=True, cache=True)
+def _resample(values, valid, row_at, col_at, mode, half_r, half_c, out, good):  # type: ignore[no-untyped-def]
+    n_bands, n_rows, n_cols = values.shape
+    sums = np.empty(n_bands)
+    for i in range(row_at.shape[0]):
+        for j in range(row_at.shape[1]):
+            row, col = row_at[i, j], col_at[i, j]
+            r, c = math.floor(row), math.floor(col)
+            if r < 0 or c < 0 or r >= n_rows or c >= n_cols or (mode < 3 and not valid[r, c]):
+                continue
+            if mode == 0:
+                good[i, j] = True
+                out[:, i, j] = values[:, r, c]
+                continue
+            weight, whole = _weigh(values, valid, row, col, mode, half_r, half_c, sums)
+            least = LEAST_AVERAGE_SHARE * whole if mode == 3 else 0.0
+            if weight > 1e-6 and weight >= least:
+                good[i, j] = True
+                out[:, i, j] = sums / weight
+
+
+def warm() -> bool:
+    """Compile the kernel into its cache."""
+    places = np.full((1, 1), 0.5)
+    return bool(resample(np.zeros((1, 1, 1), np.float32), np.ones((1, 1), np.bool_),
+                         places, places, "nearest")[1].all())  # fmt: skip

@@ -1,0 +1,170 @@
+"""Keep a scene: all bands as a float32 Cloud Optimized GeoTIFF, not-a-number where not valid."""
+
+from collections.abc import Mapping
+from concurrent.futures import Executor
+from contextlib import ExitStack
+from dataclasses import dataclass
+from pathlib import Path
+
+import numpy as np
+import numpy.typing as npt
+import rasterio
+import rasterio.shutil
+
+from kitesort.core.engine import (
+    CancelCheck,
+    Progress,
+    ProgressCallback,
+    never_cancelled,
+    no_progress,
+    run_blocks,
+    thread_executor,
+)
+from kitesort.core.errors import StorageError
+from kitesort.core.grid import Grid, Window
+from kitesort.core.raster.cog import (
+    TILE,
+    put_in_place,
+    require_space,
+    storage_errors,
+    temporary_beside,
+)
+from kitesort.core.raster.protocol import Raster, roles_of
+
+COMPUTE_SHARE = 0.6  # of a run's progress; the rest is overviews and the final layout
+BYTES_PER_VALUE = 4
+
+
+@dataclass(frozen=True)
+class KeptScene:
+    """How many pixels were valid, of how many."""
+
+    n_valid: int
+    n_pixels: int
+
+
+def write_scene(
+    raster: Raster,
+    path: Path,
+    *,
+    tags: Mapping[str, str] | None = None,
+    executor: Executor | None = None,
+    block_size: int = 1024,
+    progress: ProgressCallback = no_progress,
+    is_cancelled: CancelCheck = never_cancelled,
+) -> KeptScene:
+    """Compute all bands and keep them at ``path``, complete and verified, or not at all.
+
+    Raises
+    ------
+    DiskFullError, StorageError, CancelledError
+    """
+    grid, n_bands = raster.grid, len(raster.bands)
+    require_space(path.parent, grid.whole.n_pixels * n_bands * BYTES_PER_VALUE)
+    n_valid = 0
+    with (
+        temporary_beside(path) as working,
+        temporary_beside(path) as final,
+        storage_errors(path),
+    ):
+        with ExitStack() as stack:
+            dataset = stack.enter_context(_create(working, grid, n_bands))
+            pool = executor or stack.enter_context(thread_executor())
+
+            def consume(window: Window, values: npt.NDArray[np.float32]) -> None:
+                nonlocal n_valid
+                place = rasterio.windows.Window(window.col, window.row, window.width, window.height)
+                dataset.write(values, window=place)
+                n_valid += int(np.isfinite(values[0]).sum())
+
+            run_blocks(
+                grid,
+                _ValuesOf(raster),
+                consume,
+                pool,
+                block_size=block_size,
+                progress=lambda p: progress(Progress(p.done * COMPUTE_SHARE, p.seconds_left)),
+                is_cancelled=is_cancelled,
+            )
+            _describe(dataset, raster, tags or {})
+        _lay_out(working, final)
+        _require_good(final, raster)
+        put_in_place(final, path)
+    progress(Progress(1.0, 0.0))
+    return KeptScene(n_valid, grid.whole.n_pixels)
+
+
+@dataclass(frozen=True)
+class _ValuesOf:
+    """Picklable block function: values of a window, NaN where not valid."""
+
+    raster: Raster
+
+    def __call__(self, window: Window) -> npt.NDArray[np.float32]:
+        block = self.raster.read(window)
+        return np.where(block.valid, block.values, np.float32(np.nan))
+
+
+def _create(path: Path, grid: Grid, n_bands: int) -> rasterio.io.DatasetWriter:
+    return rasterio.open(
+        path,
+        "w",
+        driver="GTiff",
+        height=grid.height,
+        width=grid.width,
+        count=n_bands,
+        dtype="float32",
+        crs=grid.crs,
+        transform=grid.transform,
+        nodata=np.nan,
+        tiled=True,
+        blockxsize=TILE,
+        blockysize=TILE,
+        interleave="band",
+        compress="none",  # read once more and then gone
+        bigtiff="if_safer",
+    )
+
+
+def _describe(dataset: rasterio.io.DatasetWriter, raster: Raster, tags: Mapping[str, str]) -> None:
+    dataset.update_tags(**tags)
+    for i, band in enumerate(raster.bands, start=1):
+        dataset.set_band_description(i, band.role)
+        if band.wavelength_um is not None:
+            dataset.update_tags(i, wavelength_um=f"{band.wavelength_um:g}")
+
+
+def _lay_out(working: Path, final: Path) -> None:
+    """Overviews by average, the layout of a Cloud Optimized GeoTIFF, compressed by all cores."""
+    rasterio.shutil.copy(
+        working,
+        final,
+        driver="COG",
+        COMPRESS="DEFLATE",
+        LEVEL=1,
+        PREDICTOR="YES",
+        BLOCKSIZE=TILE,
+        INTERLEAVE="BAND",
+        BIGTIFF="IF_SAFER",
+        OVERVIEWS="AUTO",
+        OVERVIEW_RESAMPLING="AVERAGE",
+        NUM_THREADS="ALL_CPUS",
+    )
+
+
+def _require_good(path: Path, raster: Raster) -> None:
+    """Open what was written as a stranger would, and compare."""
+    with rasterio.open(path) as dataset:
+        last = rasterio.windows.Window(0, raster.grid.height - 1, raster.grid.width, 1)
+        dataset.read(window=last)
+        good = (
+            (dataset.height, dataset.width) == (raster.grid.height, raster.grid.width)
+            and dataset.transform == raster.grid.transform
+            and dataset.descriptions == roles_of(raster)
+            and np.isnan(dataset.nodata)
+        )
+    if not good:
+        raise StorageError(
+            f"{path.name} was written but does not read back as it should, and was not kept. "
+            "Run it again; if it happens again, look at the disk."
+        )

@@ -1,0 +1,167 @@
+"""How a scene came to be, as data: what was delivered, or other scenes, and the steps since."""
+
+import hashlib
+from collections.abc import Callable
+from dataclasses import dataclass
+from typing import Annotated, Any, Literal
+
+from pydantic import BaseModel, ConfigDict, Field
+
+from kitesort.core.correct.protocol import CorrectionContext, SceneOpener
+from kitesort.core.correct.registry import COMBINATIONS, CORRECTIONS
+from kitesort.core.delivery.opening import open_delivery
+from kitesort.core.delivery.scene import DEFAULT_EXCLUDED, DeliveredScene
+from kitesort.core.errors import BadSettingsError
+from kitesort.core.raster.protocol import Raster
+from kitesort.core.settings import Settings, validate_settings
+
+MAX_STEPS = 30
+
+
+class _Model(BaseModel):
+    model_config = ConfigDict(frozen=True, extra="forbid")
+
+
+class DeliveredSource(_Model):
+    """As a provider delivered it."""
+
+    kind: Literal["delivered"] = "delivered"
+    delivery: DeliveredScene
+
+
+class SceneSource(_Model):
+    """Another scene of the study; the name is for people."""
+
+    kind: Literal["scene"] = "scene"
+    scene_id: int
+    name: str
+
+
+class CombinedSource(_Model):
+    """Several scenes made into one."""
+
+    kind: Literal["combined"] = "combined"
+    method: str
+    version: int
+    settings: dict[str, Any] = Field(default_factory=dict)
+    members: tuple[SceneSource, ...] = Field(min_length=2, max_length=200)
+
+
+class Step(_Model):
+    """A correction with settings that leave nothing open."""
+
+    operation: str
+    version: int
+    settings: dict[str, Any]
+
+    @property
+    def words(self) -> str:
+        spec = CORRECTIONS[self.operation]
+        return spec.say(spec.settings.model_validate(self.settings))
+
+
+Source = Annotated[DeliveredSource | SceneSource | CombinedSource, Field(discriminator="kind")]
+
+
+class SceneRecipe(_Model):
+    """A source and the corrections since, in order."""
+
+    source: Source
+    steps: tuple[Step, ...] = Field((), max_length=MAX_STEPS)
+
+    @property
+    def fingerprint(self) -> str:
+        return hashlib.blake2s(self.model_dump_json().encode(), digest_size=8).hexdigest()
+
+    @property
+    def sentence(self) -> str:
+        """The recipe in words, as it stands above a pane and in the exported file."""
+        steps = "".join(f"; {step.words}" for step in self.steps)
+        return f"{_words_of(self.source)}{steps}."
+
+
+def _words_of(source: Source) -> str:
+    if isinstance(source, SceneSource):
+        return source.name
+    if isinstance(source, CombinedSource):
+        spec = COMBINATIONS[source.method]
+        said = spec.say(validate_settings(spec, source.settings))
+        return f"{said[0].upper()}{said[1:]} {', '.join(m.name for m in source.members)}"
+    delivery = source.delivery
+    bands = f"{len(delivery.used_bands)} bands ({', '.join(delivery.roles)})"
+    return f"{delivery.name} of {delivery.sensor} as {delivery.quantity}, {bands}"
+
+
+@dataclass(frozen=True)
+class SceneReader:
+    """What a recipe needs of the store: other scenes by id, and the delivery each stems from."""
+
+    open_scene: SceneOpener
+    delivery_of: Callable[[int], DeliveredScene | None]
+
+
+def delivery_behind(recipe: SceneRecipe, reader: SceneReader) -> DeliveredScene | None:
+    """The delivery that a scene stems from; None for one combined of several."""
+    if isinstance(recipe.source, DeliveredSource):
+        return recipe.source.delivery
+    if isinstance(recipe.source, SceneSource):
+        return reader.delivery_of(recipe.source.scene_id)
+    return None
+
+
+def open_recipe(
+    recipe: SceneRecipe, reader: SceneReader, excluded: tuple[str, ...] = DEFAULT_EXCLUDED
+) -> Raster:
+    """The scene as a lazy raster; ``excluded`` names quality flags whose pixels are not valid.
+
+    Raises
+    ------
+    InputError : a step that cannot be done on what is before it.
+    """
+    context = CorrectionContext(delivery_behind(recipe, reader), reader.open_scene, excluded)
+    raster = _open_source(recipe.source, reader, excluded)
+    for step in recipe.steps:
+        spec = CORRECTIONS[step.operation]
+        _require_version(step, spec.version, spec.title)
+        raster = spec.apply(raster, validate_settings(spec, step.settings), context)
+    return raster
+
+
+def _open_source(source: Source, reader: SceneReader, excluded: tuple[str, ...]) -> Raster:
+    if isinstance(source, DeliveredSource):
+        return open_delivery(source.delivery, excluded)
+    if isinstance(source, SceneSource):
+        return reader.open_scene(source.scene_id, excluded)
+    spec = COMBINATIONS[source.method]
+    members = tuple(reader.open_scene(m.scene_id, excluded) for m in source.members)
+    return spec.combine(members, validate_settings(spec, source.settings))
+
+
+def add_step(
+    recipe: SceneRecipe, operation: str, settings: dict[str, Any], reader: SceneReader
+) -> SceneRecipe:
+    """The recipe with one more step, what it leaves open found from the scene as it is before it.
+
+    The new scene is opened once, so that what cannot be done is told now.
+
+    Raises
+    ------
+    InputError, BadSettingsError, NotFoundError
+    """
+    spec = CORRECTIONS[operation]
+    before = open_recipe(recipe, reader)
+    context = CorrectionContext(delivery_behind(recipe, reader), reader.open_scene)
+    prepared: Settings = spec.prepare(before, validate_settings(spec, settings), context)
+    step = Step(
+        operation=operation, version=spec.version, settings=prepared.model_dump(mode="json")
+    )
+    longer = recipe.model_copy(update={"steps": (*recipe.steps, step)})
+    _ = open_recipe(longer, reader).grid
+    return longer
+
+
+def _require_version(step: Step, version: int, title: str) -> None:
+    if step.version != version:
+        raise BadSettingsError(
+            f"The recipe is for version {step.version} of “{title}”; this is version {version}."
+        )

@@ -1,0 +1,37 @@
+"""Do a queued run, whatever its kind; every outcome ends as a sentence in its row."""
+
+from collections.abc import Callable
+
+from kitesort.core.errors import CancelledError, KiteSortError
+from kitesort.runs.classify import keep_class_map
+from kitesort.runs.keep_scene import keep_scene
+from kitesort.runs.statistics import count_exactly
+from kitesort.runs.take_scene import take_scene
+from kitesort.store.records import Run
+from kitesort.store.runs import end_cancelled, fail_run, start_run
+
+KINDS: dict[str, Callable[[Run], None]] = {
+    "classify": keep_class_map,
+    "keep-scene": keep_scene,
+    "take-scene": take_scene,
+    "statistics": count_exactly,
+}
+
+
+def perform_run(run_id: int) -> None:
+    run = start_run(run_id)
+    if run is None:
+        return
+    try:
+        KINDS[run.kind](run)
+    except CancelledError:
+        end_cancelled(run_id)
+    except KiteSortError as error:
+        fail_run(run_id, error.sentence)
+    except Exception:
+        fail_run(
+            run_id,
+            "Something unexpected went wrong; nothing half-written was kept. "
+            "The settings are kept: start the run again, and look at the server's log.",
+        )
+        raise

@@ -1,0 +1,28 @@
+"""Progress of a run, stored now and then."""
+
+import time
+
+from kitesort.core.engine import Progress
+from kitesort.store.runs import report_progress
+
+SECONDS_BETWEEN_REPORTS = 0.25
+
+
+class Reporter:
+    """Stores progress now and then, and remembers whether the user wants to stop."""
+
+    def __init__(self, run_id: int) -> None:
+        self._run_id = run_id
+        self._last = 0.0
+        self.cancelled = False
+
+    def __call__(self, progress: Progress) -> None:
+        now = time.monotonic()
+        if now - self._last >= SECONDS_BETWEEN_REPORTS:
+            self._last = now
+            self.cancelled = report_progress(
+                self._run_id, 100 * progress.done, progress.seconds_left
+            )
+
+    def is_cancelled(self) -> bool:
+        return self.cancelled

@@ -1,0 +1,247 @@
+"""Files on their way into a study: received piece by piece, or left in an allowed folder."""
+
+import fcntl
+import hashlib
+import os
+from collections.abc import Iterator, Sequence
+from contextlib import contextmanager
+from dataclasses import dataclass
+from pathlib import Path
+from typing import BinaryIO
+
+from kitesort.core.delivery.archive import is_archive, remove_quietly, safe_path, unpack
+from kitesort.core.delivery.inventory import Inventory, natural_key, take_inventory
+from kitesort.core.errors import ConflictError, InputError, NotFoundError
+from kitesort.core.raster.cog import require_space
+from kitesort.store.database import transaction
+from kitesort.store.files import uploads_folder
+from kitesort.store.models import DeliveredFileRow, DeliveryRow
+from kitesort.store.records import DeliveredFile, Delivery
+from kitesort.store.studies import fetch, get_study
+
+PART_SUFFIX = ".part"
+HASH_CHUNK = 4 * 2**20
+
+
+def create_delivery(study_id: int, name: str, origin: str, folder: Path | None = None) -> Delivery:
+    """A delivery in ``folder``, or in an empty one of its own."""
+    get_study(study_id)
+    with transaction():
+        row = DeliveryRow.create(
+            study_id=study_id, name=name, origin=origin, folder=str(folder or "")
+        )
+        if folder is None:
+            own = uploads_folder() / f"delivery-{row.id}"
+            own.mkdir(exist_ok=True)
+            DeliveryRow.update(folder=str(own)).where(DeliveryRow.id == row.id).execute()
+        return get_delivery(row.id)
+
+
+def get_delivery(delivery_id: int) -> Delivery:
+    return fetch(DeliveryRow, Delivery, delivery_id, "The delivery")
+
+
+def list_files(delivery_id: int) -> list[DeliveredFile]:
+    """Files that have arrived whole."""
+    with transaction():
+        rows = DeliveredFileRow.select().where(DeliveredFileRow.delivery_id == delivery_id)
+        files = [DeliveredFile.model_validate(row) for row in rows]
+    return sorted(files, key=lambda f: natural_key(f.path))
+
+
+def inventory_of(delivery: Delivery) -> Inventory:
+    """What lies in a delivery's folder.
+
+    Raises
+    ------
+    InputError : nothing, or far too much. NotFoundError : the folder is gone.
+    """
+    folder = Path(delivery.folder)
+    if not folder.exists():
+        raise NotFoundError(f"{folder.name} is not there any more.")
+    if folder.is_file():
+        return take_inventory(folder.parent, folder.name)
+    return take_inventory(folder)
+
+
+@dataclass
+class Reception:
+    """One file being received: bytes are appended and summed as they come."""
+
+    handle: BinaryIO
+    digest: "hashlib._Hash"
+    received: int
+    size: int
+
+    def write(self, chunk: bytes) -> None:
+        """Raises InputError when more comes than was announced."""
+        self.received += len(chunk)
+        if self.received > self.size:
+            raise InputError("More was sent than the file's size. Send it again from the start.")
+        self.digest.update(chunk)
+        self.handle.write(chunk)
+
+
+def received_bytes(delivery_id: int, path: str) -> int:
+    """How much of a file has arrived, so that sending can go on from there."""
+    target = _target(get_delivery(delivery_id), path)
+    part = _part_of(target)
+    if target.is_file():
+        return target.stat().st_size
+    return part.stat().st_size if part.is_file() else 0
+
+
+@contextmanager
+def receive(delivery_id: int, path: str, offset: int, size: int) -> Iterator[Reception]:
+    """Take up a file at ``offset``; what came is kept even when the connection breaks.
+
+    Raises
+    ------
+    ConflictError : the file is at another place. DiskFullError. BadSettingsError : a bad name.
+    """
+    delivery = get_delivery(delivery_id)
+    if delivery.origin != "upload":
+        raise ConflictError("This delivery is complete; nothing can be added to it.")
+    target = _target(delivery, path)
+    target.parent.mkdir(parents=True, exist_ok=True)
+    require_space(target.parent, size - offset)
+    part = _part_of(target)
+    have = part.stat().st_size if part.is_file() else 0
+    if offset > have:
+        raise ConflictError(f"Only {have:,} bytes of the file are here; go on from there.")
+    with part.open("r+b" if have else "wb") as handle:
+        _take_alone(handle, target.name)
+        digest = _digest_up_to(part, handle, offset)
+        handle.truncate()
+        reception = Reception(handle, digest, offset, size)
+        try:
+            yield reception
+        finally:
+            handle.flush()
+            _known_digests[part] = (reception.received, digest)
+
+
+_known_digests: dict[Path, tuple[int, "hashlib._Hash"]] = {}
+
+
+def _take_alone(handle: BinaryIO, name: str) -> None:
+    """Raises ConflictError while the same file is being received through another connection."""
+    try:
+        fcntl.flock(handle.fileno(), fcntl.LOCK_EX | fcntl.LOCK_NB)
+    except BlockingIOError as error:
+        raise ConflictError(f"{name} is being sent already, perhaps from another tab.") from error
+
+
+def _digest_up_to(part: Path, handle: BinaryIO, offset: int) -> "hashlib._Hash":
+    """The checksum so far: remembered from the piece before, else read again from the disk."""
+    known = _known_digests.pop(part, None)
+    if known and known[0] == offset:
+        handle.seek(offset)
+        return known[1]
+    digest = hashlib.sha256()
+    handle.seek(0)
+    while handle.tell() < offset:
+        digest.update(handle.read(min(HASH_CHUNK, offset - handle.tell())))
+    return digest
+
+
+def complete(delivery_id: int, path: str, reception: Reception) -> DeliveredFile | None:
+    """Put a whole file in its place, unpack it when it is an archive, and remember its checksum;
+    None while there is more to come.
+
+    Raises
+    ------
+    UnreadableFileError : an archive that cannot be trusted.
+    """
+    if reception.received != reception.size:
+        return None
+    target = _target(get_delivery(delivery_id), path)
+    part = _part_of(target)
+    _known_digests.pop(part, None)
+    with part.open("rb") as handle:
+        os.fsync(handle.fileno())
+    part.replace(target)
+    if reception.size and is_archive(target):
+        _unpack_beside(target)
+    file = DeliveredFile(
+        path=str(safe_path(path)), size=reception.size, sha256=reception.digest.hexdigest()
+    )
+    with transaction():
+        DeliveredFileRow.insert(delivery_id=delivery_id, **file.model_dump()).on_conflict(
+            conflict_target=[DeliveredFileRow.delivery_id, DeliveredFileRow.path],
+            update={"size": file.size, "sha256": file.sha256},
+        ).execute()
+    return file
+
+
+def _unpack_beside(archive: Path) -> None:
+    """Into a folder named like the archive; the archive itself is not kept."""
+    stem = archive.name.split(".")[0] or "archive"
+    making = archive.with_name(f".{stem}.unpacking")
+    remove_quietly(making)
+    try:
+        unpack(archive, making)
+    finally:
+        archive.unlink(missing_ok=True)
+    folder = archive.with_name(stem)
+    remove_quietly(folder)
+    making.replace(folder)
+
+
+def _target(delivery: Delivery, path: str) -> Path:
+    return Path(delivery.folder) / safe_path(path)
+
+
+def _part_of(target: Path) -> Path:
+    return target.with_name(f".{target.name}{PART_SUFFIX}")
+
+
+def allowed_folders() -> list[Path]:
+    """Folders that the administrator lets the server see, besides its own data."""
+    named = os.environ.get("KITESORT_FOLDERS", "")
+    return [Path(p).resolve() for p in named.split(os.pathsep) if p and Path(p).is_dir()]
+
+
+def require_allowed(path: str) -> Path:
+    """The folder or file, links followed, when it lies inside an allowed folder.
+
+    Raises
+    ------
+    NotFoundError : it is not there, or not allowed; which of the two is not told.
+    """
+    wanted = Path(path).resolve()
+    if not any(wanted.is_relative_to(root) for root in allowed_folders()) or not wanted.exists():
+        raise NotFoundError(
+            "There is no such folder among those that the server may see. Ask whoever runs it to "
+            "allow it, or drag the files here."
+        )
+    return wanted
+
+
+@dataclass(frozen=True)
+class FolderEntry:
+    """A folder or file that can be opened or taken."""
+
+    name: str
+    path: str
+    is_folder: bool
+    size: int
+
+
+def list_folder(path: str | None) -> list[FolderEntry]:
+    """What lies in an allowed folder; the allowed folders themselves when none is named."""
+    if path is None:
+        return [FolderEntry(root.name, str(root), True, 0) for root in allowed_folders()]
+    folder = require_allowed(path)
+    if not folder.is_dir():
+        raise InputError("That is a file, not a folder.")
+    return _sorted_entries([p for p in folder.iterdir() if not p.name.startswith(".")])
+
+
+def _sorted_entries(paths: Sequence[Path]) -> list[FolderEntry]:
+    entries = [
+        FolderEntry(p.name, str(p), p.is_dir(), 0 if p.is_dir() else p.stat().st_size)
+        for p in paths
+        if p.exists()
+    ]
+    return sorted(entries, key=lambda e: (not e.is_folder, natural_key(e.name)))

@@ -1,0 +1,193 @@
+"""The scenes of a study: as delivered, and made of others by corrections."""
+
+from collections.abc import Sequence
+from datetime import date
+
+from kitesort.core.delivery import DeliveredScene
+from kitesort.core.errors import ConflictError, DuplicateNameError, InputError, NotFoundError
+from kitesort.core.scene_recipe import (
+    CombinedSource,
+    DeliveredSource,
+    SceneRecipe,
+    SceneSource,
+)
+from kitesort.store.database import transaction
+from kitesort.store.edits import Change, apply_edit
+from kitesort.store.models import SceneRow
+from kitesort.store.records import Scene
+from kitesort.store.studies import fetch, get_study
+
+
+def add_scene(
+    study_id: int, title: str, delivery: DeliveredScene, series: str | None = None
+) -> Scene:
+    """Take a delivered scene into the study.
+
+    Raises
+    ------
+    DuplicateNameError
+    """
+    recipe = SceneRecipe(source=DeliveredSource(delivery=delivery))
+    return _create(study_id, title, recipe, delivery.acquired, delivery.sensor, series)
+
+
+def derive_scene(study_id: int, recipe: SceneRecipe, title: str | None = None) -> Scene:
+    """Record a scene made of others; its title is made from theirs when none is given.
+
+    Raises
+    ------
+    DuplicateNameError
+    """
+    parents = [get_scene(scene_id) for scene_id in parents_of(recipe)]
+    first = parents[0]
+    last = recipe.steps[-1].operation if recipe.steps else ""
+    if isinstance(recipe.source, CombinedSource):
+        last = recipe.source.method
+    words = _SHORT.get(last, last.replace("-", " "))
+    wanted = title or f"{first.title}, {words}"
+    dates = {p.acquired for p in parents}
+    acquired = first.acquired if len(dates) == 1 else None
+    sensors = list(dict.fromkeys(p.sensor for p in parents))
+    free = wanted if title else free_title(study_id, wanted)
+    return _create(study_id, free, recipe, acquired, " and ".join(sensors), None)
+
+
+_SHORT = {
+    "dark-object": "haze out", "mask-quality": "masked", "mask-areas": "masked",
+    "mask-like": "masked", "mask-range": "masked", "crop": "cropped", "regrid": "regridded",
+    "assign-crs": "placed", "convert": "converted", "scale": "scaled", "move": "moved",
+    "match-histogram": "matched", "regress": "normalised", "median": "median of dates",
+    "clearest": "clearest of dates", "highest-index": "greenest of dates", "mosaic": "mosaic",
+}  # fmt: skip
+
+
+def parents_of(recipe: SceneRecipe) -> list[int]:
+    """Ids of the scenes that a recipe is made of."""
+    if isinstance(recipe.source, SceneSource):
+        return [recipe.source.scene_id]
+    if isinstance(recipe.source, CombinedSource):
+        return [member.scene_id for member in recipe.source.members]
+    return []
+
+
+def uses_scene(recipe: SceneRecipe, scene_id: int) -> bool:
+    """Whether a recipe needs a scene, as its source or as the pattern of a step."""
+    named = {step.settings.get("scene_id") for step in recipe.steps}
+    return scene_id in named or scene_id in parents_of(recipe)
+
+
+def list_scenes(study_id: int) -> list[Scene]:
+    """Scenes by date, those without one last; of one date in the order they came."""
+    with transaction():
+        rows = SceneRow.select().where(SceneRow.study_id == study_id, ~SceneRow.removed)
+        scenes = [Scene.model_validate(row) for row in rows.order_by(SceneRow.id)]
+    return sorted(scenes, key=lambda scene: scene.acquired or date.max)
+
+
+def get_scene(scene_id: int) -> Scene:
+    return fetch(SceneRow, Scene, scene_id, "The scene")
+
+
+def first_scene_id(study_id: int) -> int:
+    """The scene that came first, removed or not: the study's CRS never changes by accident.
+
+    Raises
+    ------
+    NotFoundError
+    """
+    with transaction():
+        row = SceneRow.select().where(SceneRow.study_id == study_id).order_by(SceneRow.id).first()
+    if row is None:
+        raise NotFoundError("The study has no scene yet. Bring one in first.")
+    return int(row.id)
+
+
+def require_in_study(study_id: int, scene_ids: Sequence[int]) -> list[Scene]:
+    """The scenes, all of this study.
+
+    Raises
+    ------
+    NotFoundError, InputError
+    """
+    scenes = [get_scene(scene_id) for scene_id in scene_ids]
+    if any(scene.study_id != study_id for scene in scenes):
+        raise InputError("The scene belongs to another study.")
+    return scenes
+
+
+def rename_scene(scene_id: int, title: str) -> Scene:
+    old = get_scene(scene_id)
+    _require_free(old.study_id, title, scene_id)
+    change = Change("scene", scene_id, {"title": old.title}, {"title": title})
+    apply_edit(old.study_id, f"Rename {old.title}", [change])
+    return get_scene(scene_id)
+
+
+def remove_scene(scene_id: int) -> None:
+    """Take a scene out of the study; nothing is deleted, so that this can be undone.
+
+    Raises
+    ------
+    ConflictError : it is the study's last one.
+    """
+    old = get_scene(scene_id)
+    if [s.id for s in list_scenes(old.study_id)] == [scene_id]:
+        raise ConflictError("This is the study's only scene. Bring another one in first.")
+    change = Change("scene", scene_id, {"removed": False}, {"removed": True})
+    apply_edit(old.study_id, f"Remove {old.title}", [change])
+
+
+def dependants_of(scene_id: int) -> list[Scene]:
+    """Scenes that are made of this one, directly."""
+    study_id = get_scene(scene_id).study_id
+    return [s for s in list_scenes(study_id) if uses_scene(s.recipe, scene_id)]
+
+
+def free_title(study_id: int, wanted: str) -> str:
+    """The title, with a number behind it when it is taken."""
+    taken = _titles(study_id)
+    names = (wanted if n == 1 else f"{wanted} {n}" for n in range(1, len(taken) + 2))
+    return next(name for name in names if name.casefold() not in taken)
+
+
+def set_kept(scene_id: int, path: str) -> None:
+    """Remember the complete file of a kept scene."""
+    with transaction():
+        SceneRow.update(kept_path=path).where(SceneRow.id == scene_id).execute()
+
+
+def kept_files() -> set[str]:
+    with transaction():
+        rows = SceneRow.select(SceneRow.kept_path).where(SceneRow.kept_path.is_null(False))
+        return {str(row.kept_path) for row in rows}
+
+
+def _create(
+    study_id: int,
+    title: str,
+    recipe: SceneRecipe,
+    acquired: date | None,
+    sensor: str,
+    series: str | None,
+) -> Scene:
+    get_study(study_id)
+    _require_free(study_id, title)
+    with transaction():
+        row = SceneRow.create(
+            study_id=study_id,
+            title=title,
+            recipe=recipe.model_dump(mode="json"),
+            acquired=acquired,
+            sensor=sensor,
+            series=series,
+        )
+        return get_scene(row.id)
+
+
+def _titles(study_id: int, but: int | None = None) -> set[str]:
+    return {s.title.casefold() for s in list_scenes(study_id) if s.id != but}
+
+
+def _require_free(study_id: int, title: str, but: int | None = None) -> None:
+    if title.casefold() in _titles(study_id, but):
+        raise DuplicateNameError(f"There is a scene called “{title}” already.")

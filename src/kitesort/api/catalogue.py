@@ -16,6 +16,7 @@ from kitesort.catalogue.addresses import configured_catalogues, is_on_this_machi
 from kitesort.catalogue.client import FoundScene, Query, fetch_picture, search
 from kitesort.core.errors import BadSettingsError, KiteSortError
 from kitesort.core.geometry import reproject_geometry
+from kitesort.core.training.site import parse_site
 from kitesort.runs import take_scene
 from kitesort.runs.queue import RunQueue
 from kitesort.store.rasters import study_crs
@@ -23,6 +24,8 @@ from kitesort.store.scenes import list_scenes
 from kitesort.store.studies import get_study
 
 router = APIRouter(tags=["catalogue"])
+
+Box = tuple[float, float, float, float]
 
 
 @router.get("/catalogues")
@@ -37,17 +40,26 @@ def get_catalogues() -> list[CatalogueOut]:
 @router.post("/studies/{study_id}/catalogue-search")
 def search_catalogue(study_id: int, body: CatalogueQuery) -> list[FoundSceneOut]:
     """Scenes of a catalogue that meet the query, newest first."""
-    sides = (body.west, body.south, body.east, body.north)
-    box = None if None in sides else sides
-    if box is not None and not (body.west < body.east and body.south < body.north):  # type: ignore[operator]
-        raise BadSettingsError("West must lie left of east, and south below north.")
     if body.first and body.last and body.first > body.last:
         raise BadSettingsError("The first date must not be later than the last one.")
-    query = Query(box, body.first, body.last, body.max_cloud_percent)  # type: ignore[arg-type]
+    crs = _crs_or_none(study_id)
+    query = Query(_box(body, crs), body.first, body.last, body.max_cloud_percent)
     here = {s.recipe.source.delivery.name for s in list_scenes(study_id)
             if s.recipe.source.kind == "delivered"}  # fmt: skip
-    crs = _crs_or_none(study_id)
     return [_found_out(f, crs, f.id in here) for f in search(body.address, query)]
+
+
+def _box(body: CatalogueQuery, crs: str | None) -> Box | None:
+    """West, south, east, north in degrees; None for everywhere."""
+    if body.area is not None and crs is not None:
+        outline = parse_site(reproject_geometry(body.area, crs, "EPSG:4326"))
+        west, south, east, north = outline.bounds
+        return west, south, east, north
+    if body.west is None or body.south is None or body.east is None or body.north is None:
+        return None
+    if body.west >= body.east or body.south >= body.north:
+        raise BadSettingsError("West must lie left of east, and south below north.")
+    return body.west, body.south, body.east, body.north
 
 
 def _crs_or_none(study_id: int) -> str | None:

@@ -3,7 +3,9 @@
 from typing import Annotated
 
 from fastapi import APIRouter, Query, Request
+from starlette.concurrency import run_in_threadpool
 
+from kitesort.api.raw_body import RAW_BODY
 from kitesort.api.scene_out import scene_out
 from kitesort.api.scene_schemas import (
     BoundaryFeatureOut,
@@ -116,7 +118,7 @@ def get_shift(scene_id: int, reference_id: int) -> ShiftOut:
     return ShiftOut.model_validate(found, from_attributes=True)
 
 
-@router.post("/studies/{study_id}/boundaries")
+@router.post("/studies/{study_id}/boundaries", openapi_extra=RAW_BODY)
 async def parse_boundary(
     request: Request,
     study_id: int,
@@ -124,8 +126,6 @@ async def parse_boundary(
     crs: Annotated[str | None, Query(max_length=4000)] = None,
 ) -> BoundaryOut:
     """The outlines of a boundary file (the body) in the study's CRS; nothing is stored."""
-    from starlette.concurrency import run_in_threadpool
-
     content = bytearray()
     async for chunk in request.stream():
         content += chunk

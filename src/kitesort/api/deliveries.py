@@ -8,7 +8,8 @@ from fastapi import APIRouter, Query, Request
 from starlette.concurrency import run_in_threadpool
 from starlette.requests import ClientDisconnect
 
-from kitesort.api.proposals import findings_out, taken_scene
+from kitesort.api.proposals import findings_out, proposed, ranges_out, taken_scene
+from kitesort.api.raw_body import RAW_BODY
 from kitesort.api.scene_out import scene_out
 from kitesort.api.scene_schemas import (
     DeliveryCreate,
@@ -16,6 +17,7 @@ from kitesort.api.scene_schemas import (
     FindingsOut,
     FolderDeliveryCreate,
     FolderEntryOut,
+    RangesOut,
     ReceivedOut,
     SceneOut,
     TakeScenes,
@@ -61,7 +63,7 @@ def get_received(delivery_id: int, path: str) -> ReceivedOut:
     return ReceivedOut(received=received, sha256=whole[0].sha256 if whole else None)
 
 
-@router.put("/deliveries/{delivery_id}/file")
+@router.put("/deliveries/{delivery_id}/file", openapi_extra=RAW_BODY)
 async def send_file(
     request: Request,
     delivery_id: int,
@@ -106,6 +108,13 @@ def get_findings(delivery_id: int) -> FindingsOut:
     delivery = deliveries.get_delivery(delivery_id)
     inventory = deliveries.inventory_of(delivery)
     return findings_out(inventory, recognise(inventory), deliveries.list_files(delivery_id))
+
+
+@router.get("/deliveries/{delivery_id}/ranges")
+def get_ranges(delivery_id: int, position: Annotated[int, Query(ge=0)]) -> RangesOut:
+    """The range of each band of a recognised scene, from a coarse view."""
+    found = recognise(deliveries.inventory_of(deliveries.get_delivery(delivery_id))).scenes
+    return ranges_out(proposed(found, position))
 
 
 @router.post("/deliveries/{delivery_id}/scenes", status_code=201)

@@ -4,15 +4,18 @@ from collections.abc import Sequence
 from pathlib import Path
 
 from kitesort.api.scene_schemas import (
+    BandRangeOut,
     FileOut,
     FindingsOut,
     ProposalOut,
     ProposedBandOut,
+    RangesOut,
     SceneTake,
 )
 from kitesort.core.crs_search import require_crs
 from kitesort.core.delivery.format import Findings, Recognised
 from kitesort.core.delivery.inventory import Inventory, RasterFacts
+from kitesort.core.delivery.ranges import band_ranges, describe_numbers
 from kitesort.core.delivery.scene import DeliveredBand, DeliveredScene, StackOptions
 from kitesort.core.errors import InputError, NotFoundError
 from kitesort.core.grid import parse_crs
@@ -80,6 +83,23 @@ def _band_out(inventory: Inventory, position: int, band: DeliveredBand) -> Propo
     )
 
 
+def proposed(found: Sequence[Recognised], position: int) -> DeliveredScene:
+    """Raises NotFoundError when the delivery is not what it was."""
+    if position >= len(found):
+        raise NotFoundError("The delivery has changed since. Look at it again.")
+    return found[position].scene
+
+
+def ranges_out(scene: DeliveredScene) -> RangesOut:
+    ranges = band_ranges(scene)
+    return RangesOut(
+        bands=[BandRangeOut(position=i, low=r.low, high=r.high) for i, r in enumerate(ranges)],
+        looks_like=describe_numbers(
+            [r for r, b in zip(ranges, scene.bands, strict=True) if b.used]
+        ),
+    )
+
+
 def taken_scene(found: Sequence[Recognised], wish: SceneTake) -> DeliveredScene:
     """A recognised scene with what the analyst said of it; files are never named by the browser.
 
@@ -87,9 +107,7 @@ def taken_scene(found: Sequence[Recognised], wish: SceneTake) -> DeliveredScene:
     ------
     NotFoundError : no such scene or band. BadSettingsError : no such CRS.
     """
-    if wish.position >= len(found):
-        raise NotFoundError("The delivery has changed since. Look at it again.")
-    scene = found[wish.position].scene
+    scene = proposed(found, wish.position)
     bands = []
     for said in wish.bands:
         if said.position >= len(scene.bands):

@@ -177,6 +177,21 @@ class FindingsOut(BaseModel):
     n_other_files: int
 
 
+class BandRangeOut(BaseModel):
+    """Lowest and highest number of a band that is not fill, in a coarse view; None: only fill."""
+
+    position: int
+    low: float | None
+    high: float | None
+
+
+class RangesOut(BaseModel):
+    """``looks_like`` says in words what the numbers seem to be."""
+
+    bands: list[BandRangeOut]
+    looks_like: str
+
+
 class BandTake(In):
     """What the analyst says of a band; the order of the bands is the order of the stack."""
 
@@ -277,9 +292,11 @@ class CatalogueOut(BaseModel):
 
 
 class CatalogueQuery(In):
-    """Degrees; both dates are included."""
+    """``area`` is an outline in the study's CRS, the sides are in degrees; give one of the two or
+    none. Both dates are included."""
 
     address: str
+    area: dict[str, Any] | None = None
     west: float | None = Field(None, ge=-180, le=180)
     south: float | None = Field(None, ge=-90, le=90)
     east: float | None = Field(None, ge=-180, le=180)

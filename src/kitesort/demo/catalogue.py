@@ -8,6 +8,7 @@ from pathlib import Path
 from typing import Any
 
 import numpy as np
+import numpy.typing as npt
 import rasterio
 import rasterio.warp
 from PIL import Image
@@ -40,7 +41,9 @@ def _write_item(folder: Path, taken: Pass, files: Path) -> None:
         flags, bounds = dataset.read(1), dataset.bounds
     imaged = (flags & FILL_BIT) == 0
     cloud = 100 * float(((flags & CLOUD_BIT) > 0)[imaged].mean())
-    _write_quicklook(here / f"{stem}_quicklook.png", here, stem)
+    _write_quicklook(
+        here / f"{stem}_quicklook.png", here, stem, imaged & ((flags & CLOUD_BIT) == 0)
+    )
     footprint = _footprint(bounds)
     xs, ys = zip(*footprint["coordinates"][0], strict=True)
     item = {
@@ -52,7 +55,7 @@ def _write_item(folder: Path, taken: Pass, files: Path) -> None:
         "geometry": footprint,
         "bbox": [min(xs), min(ys), max(xs), max(ys)],
         "properties": {
-            "title": f"{taken.title}, {taken.acquired[:10]}",
+            "title": taken.title,
             "datetime": taken.acquired,
             "platform": SENSOR,
             "eo:cloud_cover": round(cloud, 1),
@@ -115,12 +118,14 @@ def _footprint(bounds: Any) -> dict[str, Any]:
     return {"type": "Polygon", "coordinates": [[*ring, ring[0]]]}
 
 
-def _write_quicklook(path: Path, folder: Path, stem: str) -> None:
+def _write_quicklook(path: Path, folder: Path, stem: str, clear: npt.NDArray[np.bool_]) -> None:
+    """Stretched by what is not cloud, so that cloud does not darken the ground."""
+    seen = clear[::QUICKLOOK_STEP, ::QUICKLOOK_STEP]
     by_role = {band.role: band for band in BANDS}
     channels = []
     for role in ("red", "green", "blue"):
         with rasterio.open(folder / f"{stem}_B{by_role[role].number}.tif") as dataset:
             numbers = dataset.read(1)[::QUICKLOOK_STEP, ::QUICKLOOK_STEP].astype(np.float32)
-        low, high = np.percentile(numbers[numbers > 0], [1, 98])
+        low, high = np.percentile(numbers[seen], [1, 98])
         channels.append(np.clip((numbers - low) / (high - low), 0, 1) ** 0.8 * 255)
     Image.fromarray(np.stack(channels, axis=-1).astype(np.uint8)).save(path)

@@ -25,6 +25,8 @@ export function useRunNews(studyId: number, onDone: (runId: number) => void): vo
       await Promise.all([
         queries.invalidateQueries({ queryKey: keys.runs(studyId) }),
         queries.invalidateQueries({ queryKey: keys.layers(studyId) }),
+        queries.invalidateQueries({ queryKey: keys.scenes(studyId) }),
+        queries.invalidateQueries({ queryKey: ["scene"] }),
       ]);
     };
     source.addEventListener("open", () => void refresh());

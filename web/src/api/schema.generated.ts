@@ -399,6 +399,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/deliveries/{delivery_id}/ranges": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Ranges
+         * @description The range of each band of a recognised scene, from a coarse view.
+         */
+        get: operations["get_ranges"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/deliveries/{delivery_id}/scenes": {
         parameters: {
             query?: never;
@@ -1082,6 +1102,18 @@ export interface components {
             /** Kind */
             kind: string;
         };
+        /**
+         * BandRangeOut
+         * @description Lowest and highest number of a band that is not fill, in a coarse view; None: only fill.
+         */
+        BandRangeOut: {
+            /** Position */
+            position: number;
+            /** Low */
+            low: number | null;
+            /** High */
+            high: number | null;
+        };
         /** BandStatisticsOut */
         BandStatisticsOut: {
             /** Role */
@@ -1153,11 +1185,16 @@ export interface components {
         };
         /**
          * CatalogueQuery
-         * @description Degrees; both dates are included.
+         * @description ``area`` is an outline in the study's CRS, the sides are in degrees; give one of the two or
+         *     none. Both dates are included.
          */
         CatalogueQuery: {
             /** Address */
             address: string;
+            /** Area */
+            area?: {
+                [key: string]: unknown;
+            } | null;
             /** West */
             west?: number | null;
             /** South */
@@ -1666,6 +1703,16 @@ export interface components {
             used: boolean;
             /** Reason */
             reason: string;
+        };
+        /**
+         * RangesOut
+         * @description ``looks_like`` says in words what the numbers seem to be.
+         */
+        RangesOut: {
+            /** Bands */
+            bands: components["schemas"]["BandRangeOut"][];
+            /** Looks Like */
+            looks_like: string;
         };
         /**
          * ReadoutOut
@@ -2802,7 +2849,11 @@ export interface operations {
             };
             cookie?: never;
         };
-        requestBody?: never;
+        requestBody: {
+            content: {
+                "application/octet-stream": string;
+            };
+        };
         responses: {
             /** @description Successful Response */
             200: {
@@ -2842,6 +2893,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["FindingsOut"];
+                };
+            };
+            /** @description Default Response */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_ranges: {
+        parameters: {
+            query: {
+                position: number;
+            };
+            header?: never;
+            path: {
+                delivery_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RangesOut"];
                 };
             };
             /** @description Default Response */
@@ -3231,7 +3315,11 @@ export interface operations {
             };
             cookie?: never;
         };
-        requestBody?: never;
+        requestBody: {
+            content: {
+                "application/octet-stream": string;
+            };
+        };
         responses: {
             /** @description Successful Response */
             200: {

@@ -3,6 +3,7 @@ import { Navigate } from "react-router";
 import { sentenceOf } from "../api/problem";
 import { useStudies } from "../api/queries/studies";
 import { Blank } from "./Blank";
+import { NewStudy } from "./NewStudy";
 
 /** The first page opens the first study at the station where the work is. */
 export function FirstStudy() {
@@ -13,8 +14,7 @@ export function FirstStudy() {
   if (!first) {
     return (
       <Blank>
-        There is no study here yet. Start Kite Sort without <code>--no-demo</code> to get the demo
-        study.
+        There is no study here yet. <NewStudy />
       </Blank>
     );
   }

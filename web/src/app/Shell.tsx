@@ -4,6 +4,8 @@ import { useState } from "react";
 import type { Study } from "../api/types";
 import { Readout } from "../readout";
 import { useStation } from "../shared/stations";
+import { useWork } from "../shared/workStore";
+import { ScenesSheet } from "../stations/scenes";
 import { Table } from "../table";
 import { FirstGuide } from "./FirstGuide";
 import { HelpSheet } from "./HelpSheet";
@@ -18,6 +20,7 @@ import { useShortcuts } from "./useShortcuts";
 export function Shell({ study }: { readonly study: Study }) {
   const station = useStation();
   const [help, setHelp] = useState(false);
+  const sheet = useWork((store) => store.sheet);
   useFollowRuns();
   useRecoverUnsaved();
   useShortcuts(() => setHelp(true));
@@ -27,8 +30,14 @@ export function Shell({ study }: { readonly study: Study }) {
       <Flex flex="1" minH="0">
         <StationLine />
         <Flex as="main" direction="column" flex="1" minW="0">
-          <Table key={study.id} />
-          <Readout />
+          {sheet ? (
+            <ScenesSheet sheet={sheet} />
+          ) : (
+            <>
+              <Table key={study.id} />
+              <Readout />
+            </>
+          )}
         </Flex>
         <Flex
           as="aside"

@@ -4,18 +4,14 @@ import { LaterCard } from "../shared/LaterCard";
 import type { StationId } from "../shared/stations";
 import { CheckCard } from "../stations/check";
 import { ClassifyCard } from "../stations/classify";
+import { CorrectCard } from "../stations/correct";
 import { DeliverCard } from "../stations/deliver";
 import { ScenesCard } from "../stations/scenes";
 import { TrainCard } from "../stations/train";
 
 const CARDS: Record<StationId, ReactNode> = {
   scenes: <ScenesCard />,
-  correct: (
-    <LaterCard
-      title="Correct"
-      purpose="Here haze will be taken out, clouds masked and dates brought into line with one another."
-    />
-  ),
+  correct: <CorrectCard />,
   derive: (
     <LaterCard
       title="Derive"

@@ -3,6 +3,7 @@ import { Link } from "react-router";
 
 import { STATIONS, type StationId, useStation } from "../shared/stations";
 import { useStudyId } from "../shared/study";
+import { useWork } from "../shared/workStore";
 import { Bow } from "./Bow";
 import { useStationState } from "./useStationState";
 
@@ -27,6 +28,7 @@ export function StationLine() {
   const studyId = useStudyId();
   const station = useStation();
   const state = useStationState();
+  const set = useWork((store) => store.set);
   return (
     <Box
       as="nav"
@@ -47,6 +49,7 @@ export function StationLine() {
           to={`/studies/${studyId}/${id}`}
           aria-current={id === station ? "page" : undefined}
           title={state[id].reason}
+          onClick={() => set({ sheet: null, areaTool: null })}
         >
           <Bow filled={id === station} attention={state[id].reason !== undefined} />
           <StopText id={id} title={title} count={state[id].count} reason={state[id].reason} />

@@ -7,6 +7,7 @@ import { useStudy } from "../api/queries/studies";
 import { StudyContext } from "../shared/study";
 import { useViewStore } from "../shared/viewStore";
 import { Blank } from "./Blank";
+import { EmptyStudy } from "./EmptyStudy";
 import { Shell } from "./Shell";
 import { useOpenView } from "./useOpenView";
 
@@ -23,7 +24,13 @@ export function StudyPage() {
   const error = study.error ?? scenes.error ?? layers.error;
   if (error && !view) return <Blank>{sentenceOf(error)}</Blank>;
   if (!study.data || !scenes.data || !layers.data) return <Blank>Opening the study …</Blank>;
-  if (scenes.data.length === 0) return <Blank>This study has no scene to look at.</Blank>;
+  if (scenes.data.length === 0) {
+    return (
+      <StudyContext value={studyId}>
+        <EmptyStudy study={study.data} />
+      </StudyContext>
+    );
+  }
   if (!view) return <Blank>Opening the study …</Blank>;
   return (
     <StudyContext value={studyId}>

@@ -5,10 +5,12 @@ import type { Study } from "../api/types";
 import { KiteMark } from "./KiteMark";
 import { RunStatus } from "./RunStatus";
 import { SearchBox } from "./SearchBox";
+import { StudyMenu } from "./StudyMenu";
 
 interface Props {
   readonly study: Study;
-  readonly onHelp: () => void;
+  /** Null in a study without a scene, where there is nothing to search or to key yet. */
+  readonly onHelp: (() => void) | null;
 }
 
 export function TopBar({ study, onHelp }: Props) {
@@ -28,22 +30,24 @@ export function TopBar({ study, onHelp }: Props) {
       <Text fontSize="1.3rem" fontWeight="700">
         Kite Sort
       </Text>
-      <Text color="quiet" fontSize="1.05rem">
-        {study.name}
-      </Text>
+      <StudyMenu study={study} />
       <Flex flex="1" minW="0" justify="center">
         <RunStatus />
       </Flex>
-      <SearchBox />
-      <IconButton
-        size="xs"
-        variant="ghost"
-        aria-label="Help and shortcuts"
-        title="Help and shortcuts (?)"
-        onClick={onHelp}
-      >
-        <CircleHelp />
-      </IconButton>
+      {onHelp && (
+        <>
+          <SearchBox />
+          <IconButton
+            size="xs"
+            variant="ghost"
+            aria-label="Help and shortcuts"
+            title="Help and shortcuts (?)"
+            onClick={onHelp}
+          >
+            <CircleHelp />
+          </IconButton>
+        </>
+      )}
     </Flex>
   );
 }

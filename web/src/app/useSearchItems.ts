@@ -33,11 +33,13 @@ export function useSearchItems(): SearchItem[] {
       title: `Open ${title}`,
       act: () => open(id),
     })),
-    ...scenes.map((scene) => ({
-      key: `scene:${scene.id}`,
-      title: `Show ${scene.title} left`,
-      act: () => setPane(0, showScene(scene, panes[0])),
-    })),
+    ...scenes
+      .filter((scene) => scene.series === null)
+      .map((scene) => ({
+        key: `scene:${scene.id}`,
+        title: `Show ${scene.title} left`,
+        act: () => setPane(0, showScene(scene, panes[0])),
+      })),
     ...layers.map((layer) => ({
       key: `layer:${layer.id}`,
       title: `Show ${layer.name} right`,

@@ -2,7 +2,7 @@ import { useLayers } from "../api/queries/layers";
 import { useRuns } from "../api/queries/runs";
 import { useScenes } from "../api/queries/scenes";
 import { usePoints } from "../api/queries/studies";
-import type { ClassTraining, Layer, Run } from "../api/types";
+import type { ClassTraining, Layer, Run, Scene } from "../api/types";
 import { plural } from "../shared/format";
 import type { StationId } from "../shared/stations";
 import { useStudyId } from "../shared/study";
@@ -25,14 +25,26 @@ export function useStationState(): Record<StationId, StationState> {
   const { data: points = [] } = usePoints(studyId);
   const { data: training } = useCurrentTraining();
   return {
-    scenes: { count: String(scenes.length) },
-    correct: QUIET,
+    scenes: { count: String(scenes.filter((s) => s.series === null).length) },
+    correct: correctState(scenes),
     derive: QUIET,
     train: trainState(training?.classes ?? []),
     classify: classifyState(layers, runs),
     tidy: QUIET,
     check: { count: points.length > 0 ? plural(points.length, "point") : "" },
     deliver: QUIET,
+  };
+}
+
+function correctState(scenes: Scene[]): StationState {
+  const corrected = scenes.filter((scene) => scene.origin !== "delivered").length;
+  const raw = scenes.filter((s) => s.origin === "delivered" && s.quantity === "numbers").length;
+  return {
+    count: corrected > 0 ? `${corrected} made` : "",
+    reason:
+      raw > 0
+        ? `${plural(raw, "scene holds", "scenes hold")} raw numbers, no reflectance`
+        : undefined,
   };
 }
 

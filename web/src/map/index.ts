@@ -6,3 +6,6 @@ export * from "./sites";
 export { SitesLayer } from "./SitesLayer";
 export { type SiteTool, SiteTools } from "./SiteTools";
 export { TileLayer } from "./TileLayer";
+export { AreasLayer } from "./AreasLayer";
+export { AreaTools } from "./AreaTools";
+export type { DrawTool } from "./useDraw";

@@ -68,6 +68,23 @@ export function makeTileGrid(grid: MapGrid): TileGrid {
   });
 }
 
+/** What the panes show just now. */
+export function extentShown({ view }: LinkedView): MapGrid["extent"] {
+  const [left = 0, bottom = 0, right = 0, top = 0] = view.calculateExtent();
+  return { left, bottom, right, top };
+}
+
+/** The same as corners going round. */
+export function cornersShown(linked: LinkedView): Coordinate[] {
+  const { left, bottom, right, top } = extentShown(linked);
+  return [
+    [left, bottom],
+    [right, bottom],
+    [right, top],
+    [left, top],
+  ];
+}
+
 export function showWholeScene(linked: LinkedView): void {
   linked.view.fit(extentOf(linked.grid), { padding: [6, 6, 6, 6], duration: 200 });
 }

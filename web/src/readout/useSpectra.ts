@@ -14,10 +14,11 @@ interface Inputs {
 /** The pixel's spectrum before the spectrum of the class in hand, mean and spread. */
 export function useSpectra({ scene, values, classRow, training, trainedRoles }: Inputs) {
   return useMemo(() => {
-    const wavelength = new Map(scene.bands.map((band) => [band.role, band.wavelength_um]));
+    // A band whose wavelength nobody knows has no place on the axis; the table shows its value.
     const marks: AxisMark[] = scene.bands
-      .map((band) => ({ at: band.wavelength_um, label: band.role }))
+      .flatMap(({ role, wavelength_um: at }) => (at === null ? [] : [{ at, label: role }]))
       .sort((a, b) => a.at - b.at);
+    const wavelength = new Map(marks.map(({ at, label }) => [label, at]));
     const curves: Curve[] = [];
     if (classRow && training && training.n_pixels > 0) {
       curves.push(classCurve(classRow, training, trainedRoles, wavelength));

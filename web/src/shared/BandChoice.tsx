@@ -34,7 +34,8 @@ export function BandChoice({ scene, roles }: Props) {
             <Checkbox.Label fontSize="1rem">{band.role}</Checkbox.Label>
           </Checkbox.Root>
           <Text color="quiet">
-            {band.wavelength_um.toFixed(3)} µm · {band.resolution_m} m
+            {band.wavelength_um !== null && `${band.wavelength_um.toFixed(3)} µm · `}
+            {band.resolution_m} m
           </Text>
         </Flex>
       ))}

@@ -23,7 +23,7 @@ export function Card({ title, purpose, children, action }: Props) {
       <Box flex="1" overflowY="auto" px="3.5" pb="3" minH="0">
         {children}
       </Box>
-      {action !== undefined && (
+      {action !== undefined && action !== false && (
         <Box px="3.5" py="3" borderTopWidth="1px" borderColor="line">
           {action}
         </Box>

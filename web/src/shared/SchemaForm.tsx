@@ -1,4 +1,7 @@
-import { Field, NativeSelect, NumberInput, Switch } from "@chakra-ui/react";
+import { Box, Field } from "@chakra-ui/react";
+import type { ComponentType } from "react";
+
+import { SchemaInput } from "./SchemaInput";
 
 export interface FieldSchema {
   title?: string;
@@ -8,81 +11,63 @@ export interface FieldSchema {
   default?: unknown;
   minimum?: number;
   maximum?: number;
+  exclusiveMinimum?: number;
   step?: number;
+  /** Which piece draws the field, when it is no plain number, choice or switch. */
+  widget?: string;
+  /** May be left empty. */
+  optional?: boolean;
 }
 
 export type Values = Record<string, unknown>;
+
+export interface WidgetProps {
+  readonly name: string;
+  readonly field: FieldSchema;
+  readonly value: unknown;
+  readonly values: Values;
+  readonly onChange: (value: unknown) => void;
+}
+
+export type Widgets = Record<string, ComponentType<WidgetProps>>;
 
 interface Props {
   /** JSON schema of an operation's settings; the form is drawn from it. */
   readonly schema: Record<string, unknown>;
   readonly values: Values;
   readonly onChange: (values: Values) => void;
+  readonly widgets?: Widgets;
 }
 
-export function SchemaForm({ schema, values, onChange }: Props) {
-  const fields = Object.entries((schema["properties"] ?? {}) as Record<string, FieldSchema>);
-  return fields.map(([name, field]) => (
-    <Field.Root key={name} mt="2.5" orientation="vertical">
-      <Field.Label>{field.title ?? name}</Field.Label>
-      <FieldInput
-        field={field}
-        value={values[name] ?? field.default}
-        onChange={(value) => onChange({ ...values, [name]: value })}
-      />
-      <Field.HelperText color="quiet">{field.description}</Field.HelperText>
-    </Field.Root>
-  ));
-}
-
-interface InputProps {
-  readonly field: FieldSchema;
-  readonly value: unknown;
-  readonly onChange: (value: unknown) => void;
-}
-
-function FieldInput({ field, value, onChange }: InputProps) {
-  if (field.enum) {
+export function SchemaForm({ schema, values, onChange, widgets = {} }: Props) {
+  const fields = Object.entries((schema["properties"] ?? {}) as Record<string, RawField>);
+  return fields.map(([name, raw]) => {
+    const field = flatten(raw);
+    if (field.widget === "hidden") return null;
+    const Widget = field.widget === undefined ? undefined : widgets[field.widget];
+    const value = values[name] ?? field.default;
+    const change = (next: unknown) => onChange({ ...values, [name]: next });
+    if (Widget) {
+      return (
+        <Box key={name} mt="2.5">
+          <Widget name={name} field={field} value={value} values={values} onChange={change} />
+        </Box>
+      );
+    }
     return (
-      <NativeSelect.Root size="sm" bg="card">
-        <NativeSelect.Field
-          value={String(value)}
-          onChange={(event) => onChange(event.currentTarget.value)}
-        >
-          {field.enum.map((option) => (
-            <option key={option}>{option}</option>
-          ))}
-        </NativeSelect.Field>
-        <NativeSelect.Indicator />
-      </NativeSelect.Root>
+      <Field.Root key={name} mt="2.5" orientation="vertical">
+        <Field.Label>{field.title ?? name}</Field.Label>
+        <SchemaInput field={field} value={value} onChange={change} />
+        <Field.HelperText color="quiet">{field.description}</Field.HelperText>
+      </Field.Root>
     );
-  }
-  if (field.type === "boolean") {
-    return (
-      <Switch.Root
-        checked={value === true}
-        onCheckedChange={(details) => onChange(details.checked)}
-      >
-        <Switch.HiddenInput />
-        <Switch.Control />
-      </Switch.Root>
-    );
-  }
-  return (
-    <NumberInput.Root
-      size="sm"
-      width="8rem"
-      bg="card"
-      value={String(value)}
-      {...(field.minimum !== undefined && { min: field.minimum })}
-      {...(field.maximum !== undefined && { max: field.maximum })}
-      step={field.step ?? 1}
-      onValueChange={(details) => {
-        if (Number.isFinite(details.valueAsNumber)) onChange(details.valueAsNumber);
-      }}
-    >
-      <NumberInput.Control />
-      <NumberInput.Input />
-    </NumberInput.Root>
-  );
+  });
+}
+
+type RawField = FieldSchema & { anyOf?: FieldSchema[] };
+
+/** What may be left empty is written as one of two kinds; the other kind is what counts. */
+function flatten({ anyOf, ...field }: RawField): FieldSchema {
+  const kind = anyOf?.find((one) => one.type !== "null");
+  return kind ? { ...kind, ...field, optional: true } : field;
 }

@@ -28,8 +28,21 @@ export function formatSeconds(seconds: number): string {
 
 const DATE = new Intl.DateTimeFormat("en-GB", { day: "numeric", month: "long", year: "numeric" });
 
-export function formatDate(iso: string): string {
-  return DATE.format(new Date(iso));
+export function formatDate(iso: string | null): string {
+  return iso === null ? "no date" : DATE.format(new Date(iso));
+}
+
+export function formatSize(bytes: number): string {
+  const units = ["B", "kB", "MB", "GB", "TB"];
+  const power = bytes < 1 ? 0 : Math.min(units.length - 1, Math.floor(Math.log10(bytes) / 3));
+  return `${formatFixed(bytes / 1000 ** power, power > 1 ? 1 : 0)} ${units[power] ?? ""}`;
+}
+
+/** A value with as many digits as tell something. */
+export function formatValue(value: number | null): string {
+  if (value === null) return "–";
+  if (value !== 0 && Math.abs(value) < 10) return value.toPrecision(3).replace(/\.?0+$/, "") || "0";
+  return formatFixed(value, Number.isInteger(value) ? 0 : 1);
 }
 
 export function plural(n: number, one: string, many = `${one}s`): string {

@@ -1,6 +1,17 @@
 import { create } from "zustand";
 
-import type { Coordinate, LinkedView, SiteTool } from "../map";
+import type { Coordinate, DrawTool, LinkedView, Outline, SiteTool } from "../map";
+
+export type Sheet =
+  | { kind: "bring-in" }
+  | { kind: "catalogue"; shown: Outline | null }
+  | { kind: "comparison"; sceneIds: readonly number[] };
+
+export interface DrawnArea {
+  key: string;
+  name: string;
+  outline: Outline;
+}
 
 interface WorkStore {
   tool: SiteTool;
@@ -11,6 +22,12 @@ interface WorkStore {
   linked: LinkedView | null;
   /** Reference points to be made out among the others. */
   markedPoints: readonly number[];
+  /** What stands in the place of the panes for a while. */
+  sheet: Sheet | null;
+  /** Outlines drawn or read for a correction, in the study's coordinate system. */
+  areas: readonly DrawnArea[];
+  /** Drawing such an outline just now. */
+  areaTool: DrawTool | null;
   set: (part: Partial<Omit<WorkStore, "set">>) => void;
 }
 
@@ -22,6 +39,9 @@ export const useWork = create<WorkStore>((set) => ({
   crosshair: null,
   linked: null,
   markedPoints: [],
+  sheet: null,
+  areas: [],
+  areaTool: null,
   set: (part) => set(part),
 }));
 

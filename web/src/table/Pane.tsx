@@ -16,6 +16,7 @@ import { useView } from "../shared/viewStore";
 import { followCrosshair, useWork } from "../shared/workStore";
 import { Caption } from "./Caption";
 import { handlePaneKey } from "./paneKeys";
+import { PaneAreas } from "./PaneAreas";
 import { PanePoints } from "./PanePoints";
 import { PaneTiles } from "./PaneTiles";
 import { useSiteActs } from "./useSiteActs";
@@ -28,6 +29,7 @@ interface Props {
 }
 
 const SHOWS_SITES = new Set(["train", "classify"]);
+const SHOWS_AREAS = new Set(["scenes", "correct"]);
 
 /** A caption and the picture below it. */
 export function Pane({ index, linked, source, shapes }: Props) {
@@ -63,6 +65,7 @@ export function Pane({ index, linked, source, shapes }: Props) {
             />
           )}
           {station === "check" && <PanePoints />}
+          {SHOWS_AREAS.has(station) && <PaneAreas />}
           <Crosshair follow={followCrosshair} />
         </MapView>
       </Box>

@@ -27,7 +27,7 @@ export function PaneTiles({ linked, show, onBusy }: Props) {
   const grid =
     show.kind === "layer"
       ? layers?.find((layer) => layer.id === show.layerId)?.grid
-      : scenes?.find((scene) => scene.id === sceneId)?.grid;
+      : scenes?.find((scene) => scene.id === sceneId)?.display;
   if (!tiles || !grid) return null;
   const key = `${tiles.kind} ${Object.values(grid.extent).join(" ")} ${grid.pixel_size}`;
   return (

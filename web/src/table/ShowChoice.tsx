@@ -2,6 +2,7 @@ import { Text } from "@chakra-ui/react";
 
 import { useLayers } from "../api/queries/layers";
 import { useScenes } from "../api/queries/scenes";
+import type { Scene } from "../api/types";
 import { Choice } from "../shared/Choice";
 import { formatDate } from "../shared/format";
 import { Handle } from "../shared/Handle";
@@ -46,7 +47,7 @@ export function ShowChoice({ index, text }: Props) {
               />
             ))}
             <Group title="Scenes" />
-            {scenes.map((scene) => (
+            {[...scenes].sort(bySeries).map((scene) => (
               <Choice
                 key={scene.id}
                 title={scene.title}
@@ -68,4 +69,9 @@ function Group({ title }: { readonly title: string }) {
       {title}
     </Text>
   );
+}
+
+/** Dates of a series last; there may be many. */
+function bySeries(a: Scene, b: Scene): number {
+  return Number(a.series !== null) - Number(b.series !== null);
 }

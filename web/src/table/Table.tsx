@@ -12,7 +12,7 @@ import { useSiteShapes } from "./useSiteShapes";
 export function Table() {
   const scene = useCurrentScene();
   const { place } = useView();
-  const [linked] = useState(() => createLinkedView(scene.grid, place));
+  const [linked] = useState(() => createLinkedView(scene.display, place));
   const { source, shapes } = useSiteShapes();
   const change = useViewStore((store) => store.change);
   const set = useWork((store) => store.set);

@@ -98,10 +98,11 @@ class DeliveredScene(_Model):
         """Numbers of one band as they were delivered."""
         for band in self.bands:
             if band.role == role:
-                return self._open_band(band)
+                return self.open_band(band)
         raise MissingRoleError(f"{self.name} has no band with the role {role}.")
 
-    def _open_band(self, band: DeliveredBand) -> FileRaster:
+    def open_band(self, band: DeliveredBand) -> FileRaster:
+        """Numbers of a band, whether it is used or not."""
         info = Band(band.role, band.wavelength_um, band.resolution_m, band.file)
         path = str(Path(self.folder) / band.file)
         return FileRaster(

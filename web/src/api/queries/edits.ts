@@ -13,6 +13,7 @@ export async function refreshAfterEdit(queries: QueryClient, studyId: number): P
       keys.allTraining(studyId),
       keys.edits(studyId),
       keys.layers(studyId),
+      keys.scenes(studyId),
     ].map((queryKey) => queries.invalidateQueries({ queryKey })),
   );
 }

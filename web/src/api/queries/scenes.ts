@@ -1,6 +1,7 @@
-import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 
 import { body, client } from "../client";
+import { refreshAfterEdit } from "./edits";
 import { keys } from "./keys";
 
 export function useScenes(studyId: number) {
@@ -11,6 +12,86 @@ export function useScenes(studyId: number) {
         client.GET("/api/studies/{study_id}/scenes", { params: { path: { study_id: studyId } } }),
       ),
     staleTime: Infinity,
+  });
+}
+
+export function useRenameScene(studyId: number) {
+  const queries = useQueryClient();
+  return useMutation({
+    mutationFn: ({ id, title }: { id: number; title: string }) =>
+      body(
+        client.PATCH("/api/scenes/{scene_id}", {
+          params: { path: { scene_id: id } },
+          body: { title },
+        }),
+      ),
+    onSettled: () => refreshAfterEdit(queries, studyId),
+  });
+}
+
+export function useRemoveScene(studyId: number) {
+  const queries = useQueryClient();
+  return useMutation({
+    mutationFn: (id: number) =>
+      body(client.DELETE("/api/scenes/{scene_id}", { params: { path: { scene_id: id } } })),
+    onSettled: () => refreshAfterEdit(queries, studyId),
+  });
+}
+
+/** Scenes that are made of this one; asked when it is about to be removed. */
+export function useDependants(sceneId: number, asked: boolean) {
+  return useQuery({
+    queryKey: keys.dependants(sceneId),
+    enabled: asked,
+    queryFn: () =>
+      body(
+        client.GET("/api/scenes/{scene_id}/dependants", {
+          params: { path: { scene_id: sceneId } },
+        }),
+      ),
+  });
+}
+
+export function useStatistics(sceneId: number, asked: boolean) {
+  return useQuery({
+    queryKey: keys.statistics(sceneId),
+    enabled: asked,
+    queryFn: () =>
+      body(
+        client.GET("/api/scenes/{scene_id}/statistics", {
+          params: { path: { scene_id: sceneId } },
+        }),
+      ),
+  });
+}
+
+/** Keep a scene, or count its statistics over every pixel: both are runs. */
+export function useSceneRun(studyId: number) {
+  const queries = useQueryClient();
+  return useMutation({
+    mutationFn: ({ id, act }: { id: number; act: "keep" | "statistics" }) =>
+      act === "keep"
+        ? body(client.POST("/api/scenes/{scene_id}/keep", { params: { path: { scene_id: id } } }))
+        : body(
+            client.POST("/api/scenes/{scene_id}/statistics", {
+              params: { path: { scene_id: id } },
+            }),
+          ),
+    onSettled: () => queries.invalidateQueries({ queryKey: keys.runs(studyId) }),
+  });
+}
+
+/** The grids of several scenes, each held against the first one's. */
+export function useComparison(studyId: number, sceneIds: readonly number[]) {
+  return useQuery({
+    queryKey: keys.comparison(studyId, sceneIds.join()),
+    enabled: sceneIds.length > 0,
+    queryFn: () =>
+      body(
+        client.GET("/api/studies/{study_id}/comparison", {
+          params: { path: { study_id: studyId }, query: { scene_ids: [...sceneIds] } },
+        }),
+      ),
   });
 }
 

@@ -7,6 +7,14 @@ export function useStudies() {
   return useQuery({ queryKey: keys.studies, queryFn: () => body(client.GET("/api/studies")) });
 }
 
+export function useCreateStudy() {
+  const queries = useQueryClient();
+  return useMutation({
+    mutationFn: (name: string) => body(client.POST("/api/studies", { body: { name } })),
+    onSuccess: () => queries.invalidateQueries({ queryKey: keys.studies }),
+  });
+}
+
 export function useStudy(studyId: number) {
   return useQuery({
     queryKey: keys.study(studyId),

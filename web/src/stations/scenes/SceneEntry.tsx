@@ -1,4 +1,4 @@
-import { Flex, Text } from "@chakra-ui/react";
+import { Checkbox, Flex, Text } from "@chakra-ui/react";
 
 import type { Scene } from "../../api/types";
 import { formatDate, formatPercent } from "../../shared/format";
@@ -6,9 +6,16 @@ import { Panel } from "../../shared/Panel";
 import { Quiet } from "../../shared/Quiet";
 import { showScene } from "../../shared/view";
 import { useView, useViewStore } from "../../shared/viewStore";
+import { SceneActs } from "./SceneActs";
 import { SceneFacts } from "./SceneFacts";
 
-export function SceneEntry({ scene }: { readonly scene: Scene }) {
+interface Props {
+  readonly scene: Scene;
+  readonly marked: boolean;
+  readonly onMark: () => void;
+}
+
+export function SceneEntry({ scene, marked, onMark }: Props) {
   const view = useView();
   const { change, setPane } = useViewStore();
   const isWork = view.sceneId === scene.id;
@@ -21,12 +28,24 @@ export function SceneEntry({ scene }: { readonly scene: Scene }) {
     });
   return (
     <Panel as="article" aria-label={scene.title} borderColor={isWork ? "cool" : "line"}>
-      <Flex justify="space-between" align="baseline">
-        <Text fontWeight="650">{scene.title}</Text>
-        <Text color="quiet">{formatDate(scene.acquired)}</Text>
+      <Flex justify="space-between" align="baseline" gap="2">
+        <Checkbox.Root size="sm" checked={marked} onCheckedChange={onMark} alignItems="baseline">
+          <Checkbox.HiddenInput />
+          <Checkbox.Control />
+          <Checkbox.Label fontWeight="650" fontSize="1rem">
+            {scene.title}
+          </Checkbox.Label>
+        </Checkbox.Root>
+        <Text color="quiet" flex="none">
+          {formatDate(scene.acquired)}
+        </Text>
       </Flex>
       <Text color="quiet">
-        {scene.sensor} · {formatPercent(scene.usable_share, 0)} of the pixels usable
+        {scene.steps.length > 0
+          ? scene.steps.map((step) => step.title).join(" · ")
+          : `${scene.sensor} as ${scene.quantity === "numbers" ? "raw numbers" : scene.quantity}`}
+        {" · "}
+        {formatPercent(scene.usable_share, 0)} usable
       </Text>
       <Flex gap="3" mt="1" wrap="wrap">
         <Quiet type="button" onClick={() => show(0)}>
@@ -43,7 +62,9 @@ export function SceneEntry({ scene }: { readonly scene: Scene }) {
           </Quiet>
         )}
       </Flex>
-      <SceneFacts scene={scene} />
+      <SceneFacts scene={scene}>
+        <SceneActs scene={scene} />
+      </SceneFacts>
     </Panel>
   );
 }

@@ -32,12 +32,18 @@ class Extent(BaseModel):
 
 class CropSettings(Settings):
     extent: Extent | None = Field(
-        None, title="Coordinates", description="Whole pixels that the rectangle touches are kept."
+        None,
+        title="Coordinates",
+        description="Whole pixels that the rectangle touches are kept.",
+        json_schema_extra={"widget": "extent"},
     )
     areas: tuple[dict[str, Any], ...] = Field(
-        (), title="Areas", description="Outside of them is no data, and never a class.",
+        (),
+        title="Areas",
+        description="Outside of them is no data, and never a class.",
         max_length=500,
-    )  # fmt: skip
+        json_schema_extra={"widget": "areas"},
+    )
 
     @model_validator(mode="after")
     def _one_of_them(self) -> "CropSettings":

@@ -1,0 +1,55 @@
+import { Button, Flex } from "@chakra-ui/react";
+import { useState } from "react";
+
+import type { Study } from "../api/types";
+import { BringInSheet, CatalogueSheet } from "../stations/scenes";
+import { TopBar } from "./TopBar";
+import { useFollowRuns } from "./useFollowRuns";
+
+/** A study without a scene: the only thing to do is to get one. */
+export function EmptyStudy({ study }: { readonly study: Study }) {
+  const [way, setWay] = useState<"files" | "catalogue">("files");
+  useFollowRuns();
+  return (
+    <Flex direction="column" height="100vh">
+      <TopBar study={study} onHelp={null} />
+      <Flex as="main" direction="column" flex="1" minH="0" maxW="1100px" width="100%" mx="auto">
+        <Flex gap="2" px="5" pt="4">
+          <WayButton label="From files" on={way === "files"} onClick={() => setWay("files")} />
+          <WayButton
+            label="From the catalogue"
+            on={way === "catalogue"}
+            onClick={() => setWay("catalogue")}
+          />
+        </Flex>
+        {way === "files" ? (
+          <BringInSheet onTaken={() => undefined} />
+        ) : (
+          <CatalogueSheet shown={null} />
+        )}
+      </Flex>
+    </Flex>
+  );
+}
+
+interface WayProps {
+  readonly label: string;
+  readonly on: boolean;
+  readonly onClick: () => void;
+}
+
+function WayButton({ label, on, onClick }: WayProps) {
+  return (
+    <Button
+      size="sm"
+      variant={on ? "solid" : "outline"}
+      bg={on ? "cool" : "card"}
+      color={on ? "card" : "ink"}
+      borderColor="line"
+      aria-pressed={on}
+      onClick={onClick}
+    >
+      {label}
+    </Button>
+  );
+}

@@ -1,0 +1,138 @@
+import { Box, Button, Flex, Text } from "@chakra-ui/react";
+import { useRef, useState } from "react";
+
+import { sentenceOf } from "../api/problem";
+import { useReadBoundary } from "../api/queries/corrections";
+import type { Boundary } from "../api/types";
+import type { Outline } from "../map";
+import { CrsField } from "./CrsField";
+import { formatHectares } from "./format";
+import { Quiet } from "./Quiet";
+import { Remark } from "./Remark";
+import { useStudyId } from "./study";
+import { useWork } from "./workStore";
+
+/** Areas in hand: drawn on the panes, or read from a boundary file in any coordinate system. */
+export function AreaList() {
+  const { areas, areaTool, set } = useWork();
+  const reading = useReadBoundary(useStudyId());
+  const [file, setFile] = useState<File | null>(null);
+  const read = (chosen: File, crs: string | null) => {
+    setFile(chosen);
+    reading.mutate({ file: chosen, crs }, { onSuccess: (boundary) => add(boundary) });
+  };
+  const add = ({ features }: Boundary) =>
+    set({
+      areas: [
+        ...useWork.getState().areas,
+        ...features.map(({ name, geometry }, i) => ({
+          key: `area:${Date.now()}:${i}`,
+          name,
+          outline: geometry as unknown as Outline,
+        })),
+      ],
+    });
+  return (
+    <Box>
+      <Flex gap="2" wrap="wrap">
+        <ToolButton
+          label="Draw an outline"
+          on={areaTool === "outline"}
+          onClick={() => set({ areaTool: areaTool === "outline" ? null : "outline" })}
+        />
+        <ToolButton
+          label="Rectangle"
+          on={areaTool === "rectangle"}
+          onClick={() => set({ areaTool: areaTool === "rectangle" ? null : "rectangle" })}
+        />
+        <BoundaryButton onFile={(chosen) => read(chosen, null)} />
+      </Flex>
+      {areaTool !== null && (
+        <Text color="quiet" mt="1">
+          {areaTool === "outline"
+            ? "Click the corners on a pane; a double click ends it."
+            : "Click two opposite corners on a pane."}
+        </Text>
+      )}
+      {reading.data && <BoundaryNews boundary={reading.data} />}
+      {reading.error && <Remark tone="problem">{sentenceOf(reading.error)}</Remark>}
+      {reading.error && file && sentenceOf(reading.error).includes("coordinate system") && (
+        <Box mt="2">
+          <CrsField
+            label="It is in"
+            value={null}
+            onCrs={(crs) => {
+              if (crs) read(file, crs);
+            }}
+          />
+        </Box>
+      )}
+      {areas.map((area) => (
+        <Flex key={area.key} justify="space-between" py="0.5">
+          <Text truncate>{area.name}</Text>
+          <Quiet
+            type="button"
+            aria-label={`Take ${area.name} away`}
+            onClick={() => set({ areas: areas.filter((a) => a.key !== area.key) })}
+          >
+            take away
+          </Quiet>
+        </Flex>
+      ))}
+    </Box>
+  );
+}
+
+function BoundaryNews({ boundary }: { readonly boundary: Boundary }) {
+  const hectares = boundary.features.reduce((sum, f) => sum + f.hectares, 0);
+  return (
+    <Text color="quiet" mt="1" role="status">
+      {boundary.features.length} {boundary.features.length === 1 ? "outline" : "outlines"},{" "}
+      {formatHectares(hectares)} ha
+      {boundary.reprojected ? `, reprojected from ${boundary.crs_name} (${boundary.crs})` : ""}.
+    </Text>
+  );
+}
+
+interface ToolProps {
+  readonly label: string;
+  readonly on: boolean;
+  readonly onClick: () => void;
+}
+
+function ToolButton({ label, on, onClick }: ToolProps) {
+  return (
+    <Button
+      size="xs"
+      variant={on ? "solid" : "outline"}
+      bg={on ? "cool" : "card"}
+      color={on ? "card" : "ink"}
+      borderColor="line"
+      aria-pressed={on}
+      onClick={onClick}
+    >
+      {label}
+    </Button>
+  );
+}
+
+function BoundaryButton({ onFile }: { readonly onFile: (file: File) => void }) {
+  const input = useRef<HTMLInputElement>(null);
+  return (
+    <>
+      <ToolButton label="Boundary file" on={false} onClick={() => input.current?.click()} />
+      <input
+        ref={input}
+        type="file"
+        hidden
+        accept=".gpkg,.geojson,.json,.zip"
+        aria-label="Boundary file"
+        onChange={(event) => {
+          const chosen = event.currentTarget.files?.[0];
+          event.currentTarget.value = "";
+          if (chosen) onFile(chosen);
+        }}
+      />
+    </>
+  );
+}

@@ -1,0 +1,1 @@
+export { CorrectCard } from "./CorrectCard";

@@ -1,0 +1,84 @@
+import type { Findings, Proposal, SceneTake } from "../../../api/types";
+
+/** A recognised scene with what the analyst says of it. */
+export interface Draft {
+  proposal: Proposal;
+  include: boolean;
+  order: SceneTake;
+}
+
+export interface SeriesGroup {
+  role: string;
+  drafts: Draft[];
+}
+
+const LEAST_DATES = 3;
+
+export function makeDrafts(findings: Findings): Draft[] {
+  const drafts = findings.scenes.map((proposal) => makeDraft(proposal));
+  const inSeries = new Set(seriesGroups(drafts).flatMap((group) => group.drafts));
+  return drafts.map((draft) =>
+    inSeries.has(draft)
+      ? { ...draft, order: { ...draft.order, series: seriesName(draft.proposal) } }
+      : draft,
+  );
+}
+
+function makeDraft(proposal: Proposal): Draft {
+  return {
+    proposal,
+    include: proposal.questions.length === 0 || proposal.looks_like_series,
+    order: {
+      position: proposal.position,
+      title: proposal.name,
+      sensor: proposal.sensor,
+      acquired: proposal.acquired,
+      crs: null,
+      fill_value: proposal.fill_value,
+      grid: "finest",
+      resampling: "nearest",
+      series: null,
+      bands: proposal.bands.map(({ position, role, wavelength_um, gain, offset, used }) => ({
+        position,
+        role,
+        wavelength_um,
+        gain,
+        offset,
+        used,
+      })),
+    },
+  };
+}
+
+function seriesName(proposal: Proposal): string {
+  const [band] = proposal.bands;
+  const year = proposal.acquired?.slice(0, 4) ?? "";
+  return `${band?.role ?? "series"} ${year}`;
+}
+
+/** Scenes of one band and a date each, that are better taken as one series. */
+export function seriesGroups(drafts: readonly Draft[]): SeriesGroup[] {
+  const byRole = new Map<string, Draft[]>();
+  for (const draft of drafts) {
+    if (!draft.proposal.looks_like_series) continue;
+    const role = draft.proposal.bands[0]?.role ?? "";
+    byRole.set(role, [...(byRole.get(role) ?? []), draft]);
+  }
+  return [...byRole]
+    .filter(([, members]) => members.length >= LEAST_DATES)
+    .map(([role, members]) => ({ role, drafts: members }));
+}
+
+/** What still has to be said before a scene can be taken; null when nothing. */
+export function lacking({ proposal, order }: Draft): string | null {
+  const used = order.bands.filter((band) => band.used);
+  if (used.length === 0) return "Choose at least one band.";
+  const without = used.filter((band) => band.role.trim() === "").length;
+  if (without > 0) return `Say what ${without === 1 ? "one band sees" : `${without} bands see`}.`;
+  const roles = used.map((band) => band.role);
+  const twice = roles.find((role, i) => roles.indexOf(role) !== i);
+  if (twice !== undefined) return `The role ${twice} is given twice.`;
+  if (proposal.crs === null && order.crs === null) return "Give the coordinate system.";
+  if (order.title.trim() === "") return "Give it a name.";
+  return null;
+}

@@ -1,0 +1,40 @@
+import { useMemo } from "react";
+
+import { AreasLayer, AreaTools, type Outline, type SiteShape } from "../map";
+import { useWork } from "../shared/workStore";
+
+const COLOUR = "#1F6F94";
+
+/** Areas drawn or read for a correction, and the tool that draws them. */
+export function PaneAreas() {
+  const { areas, areaTool, set } = useWork();
+  const shapes = useMemo<SiteShape[]>(
+    () =>
+      areas.map(({ key, name, outline }) => ({
+        key,
+        outline,
+        colour: COLOUR,
+        label: name,
+        broken: false,
+      })),
+    [areas],
+  );
+  const draw = (outline: Outline) => {
+    const drawn = areas.length + 1;
+    set({
+      areas: [...areas, { key: `area:${Date.now()}`, name: `Area ${drawn}`, outline }],
+      areaTool: null,
+    });
+  };
+  return (
+    <>
+      <AreasLayer shapes={shapes} />
+      <AreaTools
+        tool={areaTool}
+        colour={COLOUR}
+        crosshair={() => useWork.getState().crosshair}
+        onDrawn={draw}
+      />
+    </>
+  );
+}

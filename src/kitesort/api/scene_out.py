@@ -46,7 +46,7 @@ def _fixed_part(scene_id: int) -> SceneOut:
         resampling=delivery.stack.resampling if delivery else "nearest",
         grid=grid_out(raster.grid),
         display=grid_out(display_scene(scene_id).grid),
-        bands=_bands_out(raster, delivery),
+        bands=_bands_out(raster, delivery if is_delivered(scene.recipe) else None),
         composites=[
             CompositeOut(
                 id=c.id, title=c.title, key=c.key, red=c.roles[0], green=c.roles[1], blue=c.roles[2]
@@ -58,6 +58,10 @@ def _fixed_part(scene_id: int) -> SceneOut:
         flags=list(flags),
         usable_share=coarse_usable_share(scene_id),
     )
+
+
+def is_delivered(recipe: SceneRecipe) -> bool:
+    return recipe.source.kind == "delivered" and not recipe.steps
 
 
 _ORIGINS: dict[str, Origin] = {

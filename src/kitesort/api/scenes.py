@@ -83,8 +83,12 @@ def get_scene_tile(
     roles: Annotated[str, Query(description="three roles for red, green, blue, comma between")],
     low: Annotated[float, Query(ge=0, le=100)] = 2.0,
     high: Annotated[float, Query(ge=0, le=100)] = 98.0,
+    stretch_of: int | None = None,
 ) -> Response:
-    """A composite with a percentile stretch over the whole scene, in the study's CRS."""
+    """A composite with a percentile stretch over the whole scene, in the study's CRS.
+
+    ``stretch_of``: another scene whose values set the limits, to show before and after alike.
+    """
     channels = tuple(roles.split(","))
     if len(channels) != 3:
         raise BadSettingsError("A composite takes exactly three bands: for red, green and blue.")
@@ -92,10 +96,10 @@ def get_scene_tile(
 
     def make() -> bytes:
         block = read_tile(raster, level, row, col, channels)
-        limits = [stretch_limits(scene_id, role, low, high) for role in channels]
+        limits = [stretch_limits(stretch_of or scene_id, role, low, high) for role in channels]
         return render_composite(block, limits)
 
-    key = f"{raster.fingerprint}|{level}|{row}|{col}|{roles}|{low}|{high}"
+    key = f"{raster.fingerprint}|{level}|{row}|{col}|{roles}|{low}|{high}|{stretch_of}"
     return picture_response(request, key, make)
 
 

@@ -40,16 +40,21 @@ def derive_scene(study_id: int, recipe: SceneRecipe, title: str | None = None) -
     """
     parents = [get_scene(scene_id) for scene_id in parents_of(recipe)]
     first = parents[0]
-    last = recipe.steps[-1].operation if recipe.steps else ""
-    if isinstance(recipe.source, CombinedSource):
-        last = recipe.source.method
-    words = _SHORT.get(last, last.replace("-", " "))
-    wanted = title or f"{first.title}, {words}"
+    wanted = title or f"{first.title}, {_short_words(recipe)}"
     dates = {p.acquired for p in parents}
     acquired = first.acquired if len(dates) == 1 else None
     sensors = list(dict.fromkeys(p.sensor for p in parents))
     free = wanted if title else free_title(study_id, wanted)
     return _create(study_id, free, recipe, acquired, " and ".join(sensors), None)
+
+
+def _short_words(recipe: SceneRecipe) -> str:
+    """What was done, in a few words."""
+    done = [step.operation for step in recipe.steps]
+    if isinstance(recipe.source, CombinedSource):
+        done.insert(0, recipe.source.method)
+    words = dict.fromkeys(_SHORT.get(d, d.replace("-", " ")) for d in done)
+    return ", ".join(words)
 
 
 _SHORT = {

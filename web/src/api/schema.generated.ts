@@ -125,6 +125,8 @@ export interface paths {
         /**
          * Get Scene Tile
          * @description A composite with a percentile stretch over the whole scene, in the study's CRS.
+         *
+         *     ``stretch_of``: another scene whose values set the limits, to show before and after alike.
          */
         get: operations["get_scene_tile"];
         put?: never;
@@ -2412,6 +2414,7 @@ export interface operations {
                 roles: string;
                 low?: number;
                 high?: number;
+                stretch_of?: number | null;
             };
             header?: never;
             path: {

@@ -12,13 +12,15 @@ register([LineChart, GridComponent, TooltipComponent, CanvasRenderer]);
 interface Props {
   readonly curves: readonly Curve[];
   readonly marks: readonly AxisMark[];
+  readonly xTitle: string;
+  readonly yTitle: string;
   /** In words, for those who do not see the chart. */
   readonly label: string;
   /** Called with a way to take the chart as a PNG data address. */
   readonly onReady: (toPng: () => string) => void;
 }
 
-export default function SpectrumChart({ curves, marks, label, onReady }: Props) {
+export default function SpectrumChart({ curves, marks, xTitle, yTitle, label, onReady }: Props) {
   const target = useRef<HTMLDivElement>(null);
   const chart = useRef<EChartsType>(null);
 
@@ -41,7 +43,7 @@ export default function SpectrumChart({ curves, marks, label, onReady }: Props) 
     const element = target.current;
     if (!element) return;
     const draw = () => {
-      const option = spectrumOption(curves, marks, inkOf(element));
+      const option = spectrumOption(curves, marks, { xTitle, yTitle }, inkOf(element));
       chart.current?.setOption(option, { notMerge: true });
     };
     draw();
@@ -49,7 +51,7 @@ export default function SpectrumChart({ curves, marks, label, onReady }: Props) 
     const themes = new MutationObserver(draw);
     themes.observe(document.documentElement, { attributeFilter: ["class"] });
     return () => themes.disconnect();
-  }, [curves, marks]);
+  }, [curves, marks, xTitle, yTitle]);
 
   return <div ref={target} role="img" aria-label={label} style={{ height: "100%" }} />;
 }

@@ -15,9 +15,9 @@ const FONT = "'Atkinson Hyperlegible Next Variable', sans-serif";
 export function spectrumOption(
   curves: readonly Curve[],
   marks: readonly AxisMark[],
+  titles: { xTitle: string; yTitle: string },
   colours: Colours,
 ): EChartsCoreOption {
-  const places = marks.map((mark) => mark.at);
   const text = { color: colours.quiet, fontFamily: FONT, fontSize: 11.5 };
   return {
     animation: false,
@@ -32,10 +32,8 @@ export function spectrumOption(
     },
     xAxis: {
       type: "value",
-      min: Math.floor(10 * Math.min(...places)) / 10,
-      max: Math.ceil(10 * Math.max(...places)) / 10,
-      interval: 0.2,
-      name: "wavelength, µm",
+      ...xRange(marks.map((mark) => mark.at)),
+      name: titles.xTitle,
       nameLocation: "middle",
       nameGap: 22,
       nameTextStyle: text,
@@ -45,8 +43,8 @@ export function spectrumOption(
     },
     yAxis: {
       type: "value",
-      min: 0,
-      name: "reflectance",
+      min: ({ min }: { min: number }) => Math.min(0, min),
+      name: titles.yTitle,
       nameLocation: "middle",
       nameGap: 32,
       nameTextStyle: text,
@@ -59,6 +57,13 @@ export function spectrumOption(
       return [...spreadOf(curve, colour), lineOf(curve, colour)];
     }),
   };
+}
+
+/** From end to end, marked every fifth of a micrometre where that can be read. */
+function xRange(places: readonly number[]) {
+  const min = Math.floor(10 * Math.min(...places)) / 10;
+  const max = Math.ceil(10 * Math.max(...places)) / 10;
+  return max - min < 3 ? { min, max, interval: 0.2 } : { min, max };
 }
 
 function lineOf(curve: Curve, color: string) {

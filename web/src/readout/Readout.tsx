@@ -15,7 +15,12 @@ export function Readout() {
   const view = useView();
   const place = useCrosshairPlace();
   const { data: training } = useCurrentTraining();
-  const sceneId = shownScene(view);
+  const [sceneId, otherId] = shownScenes(view);
+  const other = useReadout(
+    place && otherId !== null
+      ? { sceneId: otherId, x: place[0], y: place[1], live: null, layers: [] }
+      : null,
+  );
   const query = useReadout(
     place && {
       sceneId,
@@ -31,15 +36,22 @@ export function Readout() {
       <ReadoutBar place={place} readout={query.data} />
       {!view.readoutFolded && (
         <Flex height="162px">
-          <SpectrumTab key={studyId} sceneId={sceneId} readout={readout} />
+          <SpectrumTab
+            key={studyId}
+            sceneId={sceneId}
+            readout={readout}
+            other={otherId === null ? null : { sceneId: otherId, readout: other.data ?? null }}
+          />
         </Flex>
       )}
     </Box>
   );
 }
 
-/** The scene whose values are read: the first that a pane shows, else the one being trained on. */
-function shownScene(view: View): number {
-  const shown = view.panes.find((pane) => pane.kind === "scene");
-  return shown?.kind === "scene" ? shown.sceneId : view.sceneId;
+/** The scene whose values are read: the first that a pane shows, else the one being trained on;
+ * and another one, when both panes show scenes: before and after, or two dates. */
+function shownScenes(view: View): [number, number | null] {
+  const shown = view.panes.flatMap((pane) => (pane.kind === "scene" ? [pane.sceneId] : []));
+  const [first = view.sceneId, second = null] = new Set(shown);
+  return [first, second];
 }

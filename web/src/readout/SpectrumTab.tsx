@@ -6,29 +6,45 @@ import type { Readout, Scene } from "../api/types";
 import { curvesToCsv, SpectrumChart } from "../charts";
 import { Quiet } from "../shared/Quiet";
 import { saveFile } from "../shared/saveFile";
+import { useStation } from "../shared/stations";
 import { useStudyId } from "../shared/study";
 import { useCurrentTraining } from "../shared/useCurrent";
 import { useActiveClass } from "../shared/usePick";
 import { Legend } from "./Legend";
-import { useSpectra } from "./useSpectra";
+import { type Beside, hasWavelengths, quantityWords, useSpectra } from "./useSpectra";
 import { ValueTable } from "./ValueTable";
 
 interface Props {
   readonly sceneId: number;
   readonly readout: Readout | null;
+  /** The scene of the other pane, when it shows one. */
+  readonly other: { sceneId: number; readout: Readout | null } | null;
 }
 
 const NO_ROLES: string[] = [];
 
-export function SpectrumTab({ sceneId, readout }: Props) {
+/** Stations at which the spectrum of the class in hand stands behind the pixel's. */
+const WITH_CLASS = new Set(["train", "classify", "check"]);
+
+export function SpectrumTab({ sceneId, readout, other }: Props) {
   const { data: scenes } = useScenes(useStudyId());
   const scene = scenes?.find((s) => s.id === sceneId);
-  return scene ? <Spectrum scene={scene} readout={readout} /> : null;
+  const second = scenes?.find((s) => s.id === other?.sceneId);
+  const beside = second ? { title: second.title, values: other?.readout?.values } : null;
+  return scene ? <Spectrum scene={scene} readout={readout} beside={beside} /> : null;
 }
 
-function Spectrum({ scene, readout }: { readonly scene: Scene; readonly readout: Readout | null }) {
+interface SpectrumProps {
+  readonly scene: Scene;
+  readonly readout: Readout | null;
+  readonly beside: Beside | null;
+}
+
+function Spectrum({ scene, readout, beside }: SpectrumProps) {
   const { data: training } = useCurrentTraining();
-  const classRow = useActiveClass();
+  const withClass = WITH_CLASS.has(useStation());
+  const activeClass = useActiveClass();
+  const classRow = withClass ? activeClass : null;
   const toPng = useRef<() => string>(null);
   const keep = useCallback((take: () => string) => {
     toPng.current = take;
@@ -36,6 +52,7 @@ function Spectrum({ scene, readout }: { readonly scene: Scene; readonly readout:
   const { curves, marks } = useSpectra({
     scene,
     values: readout?.values,
+    beside,
     classRow,
     training: training?.classes.find((c) => c.code === classRow?.code),
     trainedRoles: training?.roles ?? NO_ROLES,
@@ -49,6 +66,8 @@ function Spectrum({ scene, readout }: { readonly scene: Scene; readonly readout:
             <SpectrumChart
               curves={curves}
               marks={marks}
+              xTitle={hasWavelengths(scene) ? "wavelength, µm" : "band"}
+              yTitle={quantityWords(scene)}
               label={inWords(scene, readout)}
               onReady={keep}
             />
@@ -78,7 +97,7 @@ function Spectrum({ scene, readout }: { readonly scene: Scene; readonly readout:
 
 function describePixel(scene: Scene, { usable }: Readout): string {
   const remark = usable ? "" : ". This pixel takes no part: fill, cloud or cloud shadow.";
-  return `${scene.title}, top-of-atmosphere reflectance${remark}`;
+  return `${scene.title}, ${quantityWords(scene)}${remark}`;
 }
 
 function inWords(scene: Scene, readout: Readout | null): string {

@@ -28,6 +28,16 @@ export function formatSeconds(seconds: number): string {
 
 const DATE = new Intl.DateTimeFormat("en-GB", { day: "numeric", month: "long", year: "numeric" });
 
+const SHORT_DATE = new Intl.DateTimeFormat("en-GB", {
+  day: "numeric",
+  month: "short",
+  year: "numeric",
+});
+
+export function formatShortDate(iso: string | null): string {
+  return iso === null ? "no date" : SHORT_DATE.format(new Date(iso));
+}
+
 export function formatDate(iso: string | null): string {
   return iso === null ? "no date" : DATE.format(new Date(iso));
 }
@@ -41,7 +51,7 @@ export function formatSize(bytes: number): string {
 /** A value with as many digits as tell something. */
 export function formatValue(value: number | null): string {
   if (value === null) return "–";
-  if (value !== 0 && Math.abs(value) < 10) return value.toPrecision(3).replace(/\.?0+$/, "") || "0";
+  if (Math.abs(value) < 10) return String(Number(value.toFixed(3)));
   return formatFixed(value, Number.isInteger(value) ? 0 : 1);
 }
 

@@ -2,7 +2,15 @@ import type { Composite, Layer, Scene } from "../api/types";
 
 /** What a pane shows. */
 export type PaneShow =
-  | { kind: "scene"; sceneId: number; roles: [string, string, string]; low: number; high: number }
+  | {
+      kind: "scene";
+      sceneId: number;
+      roles: [string, string, string];
+      low: number;
+      high: number;
+      /** The scene whose values set the limits, when it is another one: before and after alike. */
+      stretchOf?: number;
+    }
   | { kind: "live" }
   | { kind: "layer"; layerId: number };
 

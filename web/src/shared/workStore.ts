@@ -5,6 +5,7 @@ import type { Coordinate, DrawTool, LinkedView, Outline, SiteTool } from "../map
 export type Sheet =
   | { kind: "bring-in" }
   | { kind: "catalogue"; shown: Outline | null }
+  | { kind: "facts"; sceneId: number }
   | { kind: "comparison"; sceneIds: readonly number[] };
 
 export interface DrawnArea {

@@ -15,12 +15,14 @@ interface Props {
 export function SceneCaption({ index, show }: Props) {
   const { data } = useScenes(useStudyId());
   const scene = data?.find((s) => s.id === show.sceneId);
+  const pattern = data?.find((s) => s.id === show.stretchOf);
   if (!scene) return null;
   return (
     <>
       <ShowChoice index={index} text={scene.title} /> shown as{" "}
       <CompositeChoice index={index} show={show} scene={scene} />, stretched{" "}
-      <StretchChoice index={index} show={show} /> over the whole scene
+      <StretchChoice index={index} show={show} /> over the whole{" "}
+      {pattern ? `of ${pattern.title}` : "scene"}
     </>
   );
 }

@@ -32,6 +32,17 @@ export function StretchChoice({ index, show }: Props) {
           <Text color="quiet" px="2" pb="1">
             Percentiles of each band that become black and white. Clouds and fill do not count.
           </Text>
+          {show.stretchOf !== undefined && (
+            <Choice
+              title="By its own values"
+              note="Now the limits are those of another scene, so that both can be compared"
+              chosen={false}
+              onChoose={() => {
+                setPane(index, ownStretch(show));
+                close();
+              }}
+            />
+          )}
           {USUAL.map(({ low, high, note }) => (
             <Choice
               key={low}
@@ -98,4 +109,10 @@ function End({ label, value, onChange }: EndProps) {
       <NumberInput.Input aria-label={label} />
     </NumberInput.Root>
   );
+}
+
+function ownStretch(show: SceneShow): SceneShow {
+  const own = { ...show };
+  delete own.stretchOf;
+  return own;
 }

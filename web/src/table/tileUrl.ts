@@ -11,7 +11,8 @@ export function tilesOf(
 ): Tiles {
   switch (show.kind) {
     case "scene": {
-      const query = `roles=${show.roles.join(",")}&low=${show.low}&high=${show.high}`;
+      const like = show.stretchOf === undefined ? "" : `&stretch_of=${show.stretchOf}`;
+      const query = `roles=${show.roles.join(",")}&low=${show.low}&high=${show.high}${like}`;
       return {
         url: `/api/scenes/${show.sceneId}/tiles/{z}/{y}/{x}.png?${query}`,
         kind: "imagery",

@@ -2,6 +2,7 @@ import { Text } from "@chakra-ui/react";
 
 import { sentenceOf } from "../../api/problem";
 import { useCorrectScenes } from "../../api/queries/corrections";
+import type { Scene } from "../../api/types";
 import { plural } from "../../shared/format";
 import { Primary } from "../../shared/Primary";
 import { Remark } from "../../shared/Remark";
@@ -37,7 +38,8 @@ export function ApplyChain() {
           choose(made.map((scene) => scene.id));
           if (!before || !after) return;
           const shown = showScene(before);
-          change({ panes: [shown, showScene(after, shown)] });
+          const like = haveSameValues(before, after) ? { stretchOf: before.id } : {};
+          change({ panes: [shown, { ...showScene(after, shown), ...like }] });
         },
       },
     );
@@ -64,4 +66,10 @@ export function ApplyChain() {
       </Primary>
     </>
   );
+}
+
+/** Whether one stretch can show both: the values mean the same, in the same bands. */
+function haveSameValues(before: Scene, after: Scene): boolean {
+  const roles = new Set(before.bands.map((band) => band.role));
+  return before.quantity === after.quantity && after.bands.every((band) => roles.has(band.role));
 }

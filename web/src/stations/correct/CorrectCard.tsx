@@ -2,6 +2,7 @@ import { Card } from "../../shared/Card";
 import { Part } from "../../shared/Part";
 import { plural } from "../../shared/format";
 import { ApplyChain } from "./ApplyChain";
+import { BeforeAfter } from "./BeforeAfter";
 import { Chain } from "./Chain";
 import { CombinePart } from "./CombinePart";
 import { ShiftPart } from "./ShiftPart";
@@ -25,6 +26,7 @@ export function CorrectCard() {
       >
         <Chain />
       </Part>
+      <BeforeAfter />
       <CombinePart />
       <ShiftPart />
     </Card>

@@ -1,7 +1,7 @@
 import { Box, Checkbox, Flex, Table, Text } from "@chakra-ui/react";
 
 import type { Scene } from "../../api/types";
-import { formatDate } from "../../shared/format";
+import { formatShortDate } from "../../shared/format";
 import { Quiet } from "../../shared/Quiet";
 import { showScene } from "../../shared/view";
 import { useView, useViewStore } from "../../shared/viewStore";
@@ -21,7 +21,7 @@ export function StepTable() {
         <Table.Row bg="transparent">
           <Head width="auto">Scene</Head>
           {FAMILIES.map(({ id, short, title }) => (
-            <Head key={id} width="34px" title={title}>
+            <Head key={id} width="32px" title={title}>
               {short}
             </Head>
           ))}
@@ -45,7 +45,7 @@ export function StepTable() {
               </Checkbox.Root>
               <Flex gap="2" pl="5">
                 <Text color="quiet" flex="1" truncate>
-                  {formatDate(scene.acquired)}
+                  {formatShortDate(scene.acquired)}
                 </Text>
                 <Quiet
                   type="button"

@@ -3,6 +3,7 @@ import { useWork } from "../../shared/workStore";
 import { BringInSheet } from "./bring/BringInSheet";
 import { CatalogueSheet } from "./catalogue/CatalogueSheet";
 import { ComparisonSheet } from "./ComparisonSheet";
+import { FactsSheet } from "./FactsSheet";
 import { useShowTaken } from "./useShowTaken";
 
 interface Props {
@@ -27,6 +28,8 @@ export function ScenesSheet({ sheet }: Props) {
       );
     case "catalogue":
       return <CatalogueSheet shown={sheet.shown} onClose={close} />;
+    case "facts":
+      return <FactsSheet sceneId={sheet.sceneId} onClose={close} />;
     case "comparison":
       return <ComparisonSheet sceneIds={sheet.sceneIds} onClose={close} />;
   }

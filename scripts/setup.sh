@@ -65,6 +65,21 @@ setup_chromium() {
   [ -x /usr/bin/chromium ] || need_debian chromium "the browser for the tests"
 }
 
+# setup_open_data: tiny real satellite chips, from a package of Debian's; only the tests read them.
+setup_open_data() {
+  export KITESORT_OPEN_DATA="$VENV/open-data"
+  [ -d "$KITESORT_OPEN_DATA/satellite/extdata" ] && return
+  say "Fetching open test data (Debian's r-cran-satellite) ..."
+  local work; work="$(mktemp -d)"; chmod 755 "$work"
+  (cd "$work" && { apt-get download r-cran-satellite || {
+     as_root apt-get update && apt-get download r-cran-satellite; }; } >/dev/null 2>&1) ||
+    die "The package r-cran-satellite could not be fetched; tests/reference needs its data."
+  dpkg-deb -x "$work"/r-cran-satellite_*.deb "$work/x"
+  mkdir -p "$KITESORT_OPEN_DATA"
+  cp -r "$work/x/usr/lib/R/site-library/satellite" "$KITESORT_OPEN_DATA/"
+  rm -rf "$work"
+}
+
 node_is_new_enough() {
   command -v node >/dev/null && command -v npm >/dev/null && node -e '
     const [major, minor] = process.versions.node.split(".").map(Number);

@@ -60,9 +60,7 @@ def queue(small_study: SmallStudy, database: str) -> Iterator[RunQueue]:
 
 
 def submit(queue: RunQueue, s: SmallStudy) -> int:
-    return queue.submit(
-        s.id, "Classifying", "classify", make_recipe(s.id, s.scene_id, ROLES)
-    ).id
+    return queue.submit(s.id, "Classifying", "classify", make_recipe(s.id, s.scene_id, ROLES)).id
 
 
 def wait_until(run_id: int, *states: str, percent: float = 0, seconds: float = 40) -> Run:

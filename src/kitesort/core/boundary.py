@@ -97,9 +97,9 @@ def _read(path: Path, file_name: str) -> tuple[list[BaseGeometry], list[str], st
     from pyogrio.errors import DataSourceError
 
     driver = {".gpkg": "GPKG", ".shp": "ESRI Shapefile"}.get(path.suffix.lower(), "GeoJSON")
+    if not _begins_as(path, driver):
+        raise UnreadableFileError(f"{file_name} is not what its name says.")
     try:
-        if pyogrio.detect_write_driver(path) is None or not _begins_as(path, driver):
-            raise UnreadableFileError(f"{file_name} is not what its name says.")
         meta, _, wkb, columns = pyogrio.raw.read(path, force_2d=True, max_features=MAX_FEATURES + 1)
     except (DataSourceError, ValueError) as error:
         raise UnreadableFileError(

@@ -72,7 +72,7 @@ def _alignment(a: Grid, b: Grid, a_name: str, b_name: str) -> list[GridDifferenc
 
 
 def _extent(a: Grid, b: Grid, a_name: str, b_name: str, unit: str) -> list[GridDifference]:
-    if np.allclose(a.bounds, b.bounds, atol=a.pixel_size[0] * ALIGNMENT_TOLERANCE_PX):
+    if np.allclose(a.bounds, b.bounds, rtol=0, atol=a.pixel_size[0] * ALIGNMENT_TOLERANCE_PX):
         return []
     left, bottom = (max(x, y) for x, y in zip(a.bounds[:2], b.bounds[:2], strict=True))
     right, top = (min(x, y) for x, y in zip(a.bounds[2:], b.bounds[2:], strict=True))

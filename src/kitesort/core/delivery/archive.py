@@ -1,17 +1,24 @@
 """Unpack a delivered archive (zip, tar, compressed tar) without trusting anything it says."""
 
+import errno
 import shutil
 import stat
 import tarfile
 import zipfile
+import zlib
 from collections.abc import Iterator
-from contextlib import suppress
+from contextlib import contextmanager, suppress
 from dataclasses import dataclass
 from pathlib import Path, PurePosixPath
 from typing import IO
 
 from kitesort.core.delivery.inventory import MAX_FILES
-from kitesort.core.errors import BadSettingsError, DiskFullError, UnreadableFileError
+from kitesort.core.errors import (
+    BadSettingsError,
+    DiskFullError,
+    KiteSortError,
+    UnreadableFileError,
+)
 
 CHUNK = 2**20
 MAX_RATIO = 200  # unpacked bytes per packed one; pictures do not pack like that, bombs do
@@ -70,13 +77,14 @@ def unpack(archive: Path, target: Path) -> int:
     budget = _Budget(packed * MAX_RATIO + FREE_RATIO_BYTES, archive.name)
     try:
         count = 0
-        for member in _members(archive):
-            path = target / safe_path(member.name)
-            count += 1
-            if count > MAX_FILES:
-                raise UnreadableFileError(f"{archive.name} holds more than {MAX_FILES:,} files.")
-            path.parent.mkdir(parents=True, exist_ok=True)
-            _copy(member, path, budget)
+        with _damage_in_words(archive.name):
+            for member in _members(archive):
+                path = target / safe_path(member.name)
+                count += 1
+                if count > MAX_FILES:
+                    raise UnreadableFileError(f"{archive.name} holds over {MAX_FILES:,} files.")
+                path.parent.mkdir(parents=True, exist_ok=True)
+                _copy(member, path, budget)
         if count == 0:
             raise UnreadableFileError(f"{archive.name} holds no file.")
     except BaseException:
@@ -100,19 +108,30 @@ class _Budget:
 
 
 def _members(archive: Path) -> Iterator[_Member]:
+    return _zip_members(archive) if zipfile.is_zipfile(archive) else _tar_members(archive)
+
+
+@contextmanager
+def _damage_in_words(name: str) -> Iterator[None]:
+    """Whatever unpacking stumbles over, as one sentence."""
     try:
-        if zipfile.is_zipfile(archive):
-            yield from _zip_members(archive)
-        else:
-            yield from _tar_members(archive)
-    except (zipfile.BadZipFile, tarfile.TarError, EOFError, OSError, RuntimeError) as error:
-        if isinstance(error, (UnreadableFileError, DiskFullError, BadSettingsError)):
-            raise
-        raise UnreadableFileError(
-            f"{archive.name} is damaged, cut short or locked with a password. Deliver it again."
-        ) from error
+        yield
+    except KiteSortError:
+        raise
     except NotImplementedError as error:
-        raise UnreadableFileError(f"{archive.name} is packed in a way that is not read.") from error
+        raise UnreadableFileError(f"{name} is packed in a way that is not read.") from error
+    except OSError as error:
+        if error.errno in (errno.ENOSPC, errno.EDQUOT, errno.EFBIG):
+            raise DiskFullError(f"The disk filled up while {name} was unpacked.") from error
+        raise _damaged(name) from error
+    except (zipfile.BadZipFile, tarfile.TarError, zlib.error, EOFError, RuntimeError) as error:
+        raise _damaged(name) from error
+
+
+def _damaged(name: str) -> UnreadableFileError:
+    return UnreadableFileError(
+        f"{name} is damaged, cut short or locked with a password. Deliver it again."
+    )
 
 
 def _zip_members(archive: Path) -> Iterator[_Member]:

@@ -84,22 +84,27 @@ def _band(f: FoundFile, index: int, words: str, colour: str = "") -> DeliveredBa
         role=role,
         wavelength_um=_centre(role),
         resolution_m=facts.pixel_size,
+        used=colour != "alpha",
+        reason="the file calls it transparency" if colour == "alpha" else "",
     )
 
 
 def _one_file(inventory: Inventory, f: FoundFile) -> Recognised:
     facts = _facts(f)
-    bands = [
-        _band(f, i + 1, facts.descriptions[i], facts.colours[i])
-        for i in range(facts.count)
-        if facts.colours[i] != "alpha"
-    ]
-    return _ask(inventory, f.stem, [f], bands)
+    bands = [_band(f, i + 1, facts.descriptions[i], facts.colours[i]) for i in range(facts.count)]
+    # A fourth band of small numbers is called transparency by many programs without asking.
+    doubt = (
+        ["The file calls its bands red, green, blue and transparency. Check what each one sees."]
+        if "alpha" in facts.colours
+        else []
+    )
+    return _ask(inventory, f.stem, [f], bands, doubt)
 
 
 def _file_set(inventory: Inventory, files: list[FoundFile]) -> Recognised:
     name = _common_name(files)
-    bands = [_band(f, 1, f"{f.stem.removeprefix(name)} {_facts(f).descriptions[0]}") for f in files]
+    ends = {f.path: f.stem.removeprefix(name) if len(files) > 1 else f.stem for f in files}
+    bands = [_band(f, 1, f"{ends[f.path]} {_facts(f).descriptions[0]}") for f in files]
     return _ask(inventory, name or inventory.root.name, files, bands)
 
 

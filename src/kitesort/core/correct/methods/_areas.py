@@ -42,7 +42,10 @@ class AreaMask:
 
 
 def area_mask(grid: Grid, areas: Sequence[Geometry], inside: bool = True) -> AreaMask:
-    return AreaMask(grid, json.dumps(list(areas), sort_keys=True), inside)
+    """Raises SiteError for what is no outline."""
+    mask = AreaMask(grid, json.dumps(list(areas), sort_keys=True), inside)
+    _ = mask.shapes
+    return mask
 
 
 def window_of_areas(grid: Grid, areas: Sequence[Geometry]) -> Window:

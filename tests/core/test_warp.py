@@ -1,0 +1,132 @@
+from dataclasses import replace
+
+import numpy as np
+import pytest
+from affine import Affine
+
+from kitesort.core.errors import GridMismatchError
+from kitesort.core.grid import Grid, Window
+from kitesort.core.raster.resample import Resampling, resample
+from kitesort.core.raster.warp import WarpedRaster, suggest_grid
+from kitesort.core.raster.window import PlacedRaster, WindowRaster
+from support.arrays import ArrayRaster, metric_grid, random_raster
+
+ALL: tuple[Resampling, ...] = ("nearest", "bilinear", "cubic", "average")
+
+
+def plane(height: int, width: int) -> ArrayRaster:
+    """Row and column of each pixel's centre as two bands."""
+    rows, cols = np.mgrid[0:height, 0:width].astype(np.float32) + np.float32(0.5)
+    return ArrayRaster(np.stack([rows, cols]), np.ones((height, width), bool), ("blue", "red"))
+
+
+@pytest.mark.parametrize("resampling", ALL)
+def test_its_own_grid_gives_its_own_values(resampling: Resampling) -> None:
+    source = random_raster(30, 20)
+    block = WarpedRaster(source, source.grid, resampling).read(source.grid.whole)
+    assert np.array_equal(block.valid, source.valid)
+    assert block.values[:, block.valid] == pytest.approx(source.values[:, source.valid], abs=1e-6)
+
+
+@pytest.mark.parametrize("resampling", ["bilinear", "cubic"])
+def test_a_plane_stays_a_plane(resampling: Resampling) -> None:
+    """Both kernels reproduce a linear surface exactly, away from the edges."""
+    source = plane(24, 24)
+    fine = replace(source.grid, transform=source.grid.transform @ Affine.scale(0.5), height=48,
+                   width=48)  # fmt: skip
+    block = WarpedRaster(source, fine, resampling).read(Window(8, 8, 32, 32))
+    expected = (np.arange(8, 40) + 0.5) / 2
+    assert block.values[0] == pytest.approx(np.repeat(expected[:, None], 32, 1), abs=1e-5)
+    assert block.values[1] == pytest.approx(np.repeat(expected[None], 32, 0), abs=1e-5)
+
+
+def test_average_is_the_mean_of_the_pixels_below() -> None:
+    source = random_raster(24, 24, invalid_share=0.0)
+    coarse = replace(source.grid, transform=source.grid.transform @ Affine.scale(4), height=6,
+                     width=6)  # fmt: skip
+    block = WarpedRaster(source, coarse, "average").read(coarse.whole)
+    expected = source.values.reshape(3, 6, 4, 6, 4).mean(axis=(2, 4))
+    assert block.values == pytest.approx(expected, abs=1e-6)
+
+
+def test_average_needs_half_of_its_ground() -> None:
+    values = np.ones((1, 2, 4), np.float32)
+    valid = np.array([[True, False, True, False], [True, False, False, False]])
+    source = ArrayRaster(values, valid, ("red",))
+    coarse = replace(source.grid, transform=source.grid.transform @ Affine.scale(2), height=1,
+                     width=2)  # fmt: skip
+    assert WarpedRaster(source, coarse, "average").read(coarse.whole).valid.tolist() == [
+        [True, False]
+    ]
+
+
+def test_pixels_that_are_not_valid_take_no_part() -> None:
+    """Half-way between a good pixel of 1 and a bad one of 1000 the value is 1."""
+    values = np.array([[[1.0, 1000.0, 3.0]]], np.float32)
+    valid = np.array([[True, False, True]])
+    at = np.array([[0.9]]), np.array([[0.9]])
+    out, good = resample(values, valid, at[0] * 0 + 0.5, at[1], "bilinear")
+    assert (out[0, 0, 0], good[0, 0]) == (1.0, True)
+    _, good = resample(values, valid, at[0] * 0 + 0.5, np.array([[1.4]]), "bilinear")
+    assert not good[0, 0], "the place itself lies in a bad pixel"
+
+
+@pytest.mark.parametrize("resampling", ALL)
+@pytest.mark.parametrize("crs", ["EPSG:4326", "EPSG:32625", "EPSG:3035"])
+def test_pieces_are_the_same_as_the_whole(resampling: Resampling, crs: str) -> None:
+    source = random_raster(90, 120)
+    target = suggest_grid(source.grid, crs)
+    if crs == "EPSG:32625":
+        target = replace(target, transform=target.transform @ Affine(1.7, 0, 0.3, 0, 1.7, 0.6))
+    warped = WarpedRaster(source, target, resampling)
+    whole = warped.read(target.whole)
+    for window in target.blocks(37):
+        part = warped.read(window)
+        assert np.array_equal(part.valid, whole.valid[window.slices])
+        assert np.array_equal(part.values, whole.values[(slice(None), *window.slices)])
+
+
+def test_a_much_finer_source_is_read_in_halves(monkeypatch: pytest.MonkeyPatch) -> None:
+    source = random_raster(64, 64)
+    coarse = replace(source.grid, transform=source.grid.transform @ Affine.scale(4), height=16,
+                     width=16)  # fmt: skip
+    warped = WarpedRaster(source, coarse, "average")
+    whole = warped.read(coarse.whole)
+    monkeypatch.setattr("kitesort.core.raster.warp.MAX_SOURCE_PIXELS", 700)
+    halves = warped.read(coarse.whole)
+    assert np.array_equal(halves.values, whole.values)
+
+
+def test_outside_is_not_valid() -> None:
+    source = random_raster(10, 10, invalid_share=0.0)
+    far = replace(source.grid, transform=source.grid.transform @ Affine.translation(500, 0))
+    assert not WarpedRaster(source, far).read(far.whole).valid.any()
+    beside = replace(source.grid, transform=source.grid.transform @ Affine.translation(5, 0))
+    valid = WarpedRaster(source, beside).read(beside.whole).valid
+    assert valid[:, :5].all() and not valid[:, 5:].any()
+
+
+def test_suggested_grid_holds_the_ground_with_pixels_alike() -> None:
+    grid = metric_grid(700, 900)
+    there = suggest_grid(grid, "EPSG:32624")
+    assert there.pixel_size[0] == pytest.approx(10, rel=0.15)
+    block = WarpedRaster(random_raster(700, 900, 1, invalid_share=0), there).read(there.whole)
+    assert block.valid.sum() == pytest.approx(700 * 900 * 100 / there.pixel_size[0] ** 2, rel=0.02)
+    assert suggest_grid(grid, "EPSG:32625") is grid
+
+
+def test_a_place_that_a_system_cannot_show() -> None:
+    elsewhere = Grid("EPSG:4326", Affine(0.1, 0, 55, 0, -0.1, 0), 10, 10)
+    with pytest.raises(GridMismatchError, match="EPSG:32625"):
+        suggest_grid(elsewhere, "EPSG:32625")
+
+
+def test_a_part_and_a_placed_raster_keep_their_pixels() -> None:
+    source = random_raster(20, 30)
+    part = WindowRaster(source, Window(5, 7, 10, 12))
+    assert part.grid.pixel_to_world(0, 0) == source.grid.pixel_to_world(5, 7)
+    assert np.array_equal(part.read(part.grid.whole).values, source.values[:, 5:15, 7:19])
+    placed = PlacedRaster(source, replace(source.grid, crs="EPSG:32624"))
+    assert placed.grid.crs == "EPSG:32624"
+    assert np.array_equal(placed.read(Window(2, 2, 3, 3)).values, source.values[:, 2:5, 2:5])
+    assert len({source.fingerprint, part.fingerprint, placed.fingerprint}) == 3

@@ -62,7 +62,7 @@ class _Guard(HTTPAdapter):
     def send(self, request: requests.PreparedRequest, *args: Any, **kwargs: Any) -> Any:
         require_allowed_address(request.url or "")
         streamed = kwargs.get("stream", False)
-        kwargs |= {"stream": True, "timeout": kwargs.get("timeout") or TIMEOUT_SECONDS}
+        kwargs |= {"stream": True, "timeout": TIMEOUT_SECONDS}
         response = super().send(request, *args, **kwargs)
         if not streamed:
             _read_bounded(response)

@@ -9,11 +9,7 @@ from typing import Any
 
 import requests
 
-from kitesort.catalogue.addresses import (
-    TIMEOUT_SECONDS,
-    guarded_session,
-    require_allowed_address,
-)
+from kitesort.catalogue.addresses import guarded_session, require_allowed_address
 from kitesort.core.errors import CancelledError, CatalogueError, KiteSortError
 
 MAX_FOUND = 200
@@ -96,7 +92,7 @@ def fetch_picture(url: str) -> tuple[bytes, str]:
     """
     require_allowed_address(url)
     with _told_in_words(url), guarded_session() as session:
-        answer = session.get(url, timeout=TIMEOUT_SECONDS)
+        answer = session.get(url)
         answer.raise_for_status()
         content = answer.content
     kind = next((k for head, k in PICTURES.items() if content.startswith(head)), None)
@@ -138,7 +134,7 @@ def fetch_file(
     require_allowed_address(url)
     part = path.with_name(f".{path.name}.part")
     with _told_in_words(url), guarded_session() as session:
-        answer = session.get(url, stream=True, timeout=TIMEOUT_SECONDS)
+        answer = session.get(url, stream=True)
         answer.raise_for_status()
         announced = answer.headers.get("content-length")
         with part.open("wb") as out:
@@ -162,7 +158,7 @@ def _open(address: str) -> Any:
     from pystac_client.stac_api_io import StacApiIO
 
     require_allowed_address(address)
-    io = StacApiIO(max_retries=None, timeout=TIMEOUT_SECONDS[1])
+    io = StacApiIO(max_retries=None)
     io.session = guarded_session()
     return Client.open(address, stac_io=io)
 
@@ -203,22 +199,35 @@ def _told_in_words(address: str) -> Iterator[None]:
     """One sentence for everything that can go wrong on the way to a catalogue."""
     try:
         yield
-    except KiteSortError:
-        raise
-    except requests.Timeout as error:
-        raise CatalogueError(
-            f"The catalogue at {address} does not answer in time. Try again later."
-        ) from error
-    except requests.RequestException as error:
-        raise CatalogueError(
-            f"The catalogue at {address} cannot be reached. The study is untouched; "
-            "try again later."
-        ) from error
-    except OSError:
+    except (KiteSortError, OSError) as error:
+        if isinstance(error, requests.RequestException):
+            raise _in_words(address, error) from error
         raise
     except Exception as error:  # whatever a parser makes of nonsense
-        if isinstance(error.__cause__, KiteSortError):
-            raise error.__cause__ from error
-        raise CatalogueError(
-            f"What {address} answers is not a STAC API, or not one that can be understood."
-        ) from error
+        raise _in_words(address, error) from error
+
+
+def _in_words(address: str, error: Exception) -> KiteSortError:
+    """The client library wraps what went wrong below it; the innermost cause says it best."""
+    causes = list(_causes(error))
+    for cause in causes:
+        if isinstance(cause, KiteSortError):
+            return cause
+    if any(isinstance(cause, requests.Timeout) for cause in causes):
+        return CatalogueError(
+            f"The catalogue at {address} does not answer in time. Try again later."
+        )
+    if any(isinstance(cause, requests.RequestException) for cause in causes):
+        return CatalogueError(
+            f"The catalogue at {address} cannot be reached. The study is untouched; "
+            "try again later."
+        )
+    return CatalogueError(
+        f"What {address} answers is not a STAC API, or not one that can be understood."
+    )
+
+
+def _causes(error: BaseException | None) -> Iterator[BaseException]:
+    while error is not None:
+        yield error
+        error = error.__cause__ or error.__context__

@@ -14,12 +14,13 @@ from pathlib import Path
 import pytest
 from playwright.sync_api import Browser, expect, sync_playwright
 
-from kitesort.demo.generate import DemoStudy
+from kitesort.demo.generate import DemoStudy, generate_catalogue
 from kitesort.launch.demo_study import install_study
 from kitesort.launch.postgres import free_port
 from kitesort.store.scenes import list_scenes
 from kitesort.store.scheme import list_classes
 from kitesort.store.studies import update_study
+from support.catalogue import served_catalogue
 from support.database import empty_store
 from support.study_page import CENTRE, RESOLUTION, StudyPage
 
@@ -49,8 +50,17 @@ def start_part(*arguments: str) -> subprocess.Popen[bytes]:
 
 
 @pytest.fixture(scope="session")
-def application(database: str) -> Iterator[Application]:
+def catalogue(demo: DemoStudy) -> Iterator[str]:
+    """The stand-in catalogue with all its made-up scenes."""
+    with served_catalogue(generate_catalogue(demo.folder)) as address:
+        yield address
+
+
+@pytest.fixture(scope="session")
+def application(database: str, demo: DemoStudy, catalogue: str) -> Iterator[Application]:
     assert database
+    os.environ["KITESORT_CATALOGUES"] = catalogue
+    os.environ["KITESORT_FOLDERS"] = str(demo.folder)
     port = free_port()
     url = f"http://127.0.0.1:{port}"
     made = Application(url, start_part("server", "--port", str(port)), start_part("worker"))

@@ -7,7 +7,7 @@ from typing import Any
 import numpy as np
 import numpy.typing as npt
 from PIL import Image
-from playwright.sync_api import ConsoleMessage, Locator, Page, expect
+from playwright.sync_api import ConsoleMessage, Locator, Page, Response, expect
 
 from kitesort.demo.delivery import ORIGIN
 
@@ -28,6 +28,7 @@ class StudyPage:
         self.expected: tuple[str, ...] = ()
         self._said: list[str] = []
         page.on("console", self._listen)
+        page.on("response", self._watch)
         page.on("pageerror", lambda error: self._said.append(str(error)))
 
     def _listen(self, message: ConsoleMessage) -> None:
@@ -36,6 +37,11 @@ class StudyPage:
             return
         if message.type in ("error", "warning"):
             self._said.append(message.text)
+
+    def _watch(self, response: Response) -> None:
+        """What the server refused, with its sentence, to be read when a test fails."""
+        if response.status >= 400:
+            print(f"{response.status} {response.request.method} {response.url}")
 
     def complaints(self) -> list[str]:
         return [s for s in self._said if not any(word in s for word in self.expected)]

@@ -48,7 +48,7 @@ def read_point(
         for role, v in zip(roles_of(raster), spectrum, strict=True)
     }
     lon, lat = _to_degrees(crs).transform(x, y)
-    live = _live_code(live_version, scene_id, window) if usable else None
+    live = _live_code(live_version, x, y, crs)
     layers = {layer_id: code_at(layer_id, x, y, crs) for layer_id in layer_ids}
     return Readout(*at, lon, lat, values, usable, live, layers)
 
@@ -58,11 +58,18 @@ def _to_degrees(crs: str) -> Transformer:
     return Transformer.from_crs(crs, "EPSG:4326", always_xy=True)
 
 
-def _live_code(version: str | None, scene_id: int, window: Window) -> int | None:
+def _live_code(version: str | None, x: float, y: float, crs: str) -> int | None:
+    """Class of the map as it stands, in the scene it is trained on; None where it has no data."""
     state = remembered_state(version) if version else None
     if state is None or state.model is None:
         return None
-    block = usable_scene(scene_id).read(window, state.recipe.roles)
+    raster = usable_scene(state.recipe.scene_id)
+    at = raster.grid.pixel_at(*reproject_point(x, y, crs, raster.grid.crs))
+    if at is None:
+        return None
+    block = raster.read(Window(*at, 1, 1), state.recipe.roles)
+    if not block.valid[0, 0]:
+        return None
     pixel = np.ascontiguousarray(block.values.reshape(len(state.recipe.roles), 1))
     return int(state.model.classify(pixel)[0])
 

@@ -1,0 +1,287 @@
+"""Scenes and Correct as a new user meets them: from the catalogue to two dates side by side."""
+
+import json
+import re
+from pathlib import Path
+
+import pytest
+import rasterio
+from playwright.sync_api import Page, expect
+
+from kitesort.demo.generate import DemoStudy
+from support.deliveries import numbers, write_landsat_level_2, write_raster
+from support.study_page import StudyPage
+
+pytestmark = pytest.mark.browser
+
+
+def mark(page: Page, title: str) -> None:
+    """Mark a scene in the card of the present station."""
+    page.get_by_role("checkbox", name=title, exact=True).check(force=True)
+
+
+def add_step(page: Page, title: str) -> None:
+    page.get_by_role("button", name="Add a step").click()
+    page.get_by_role("button", name=title).click()
+    expect(page.get_by_role("region", name=title)).to_be_visible()
+
+
+EARLY, LATE = "Early summer pass", "Late summer pass"
+DONE = "haze out, masked"
+
+
+def test_two_dates_from_the_catalogue_to_side_by_side(
+    study_page: StudyPage, demo: DemoStudy
+) -> None:
+    page = study_page.page
+    study_page.go("Scenes")
+    take_two_from_the_catalogue(page)
+    look_at_the_stack(page)
+    study_page.go("Correct")
+    take_haze_out_and_mask(study_page)
+    study_page.go("Scenes")
+    cropped = crop_by_a_boundary_in_degrees(study_page, demo.folder / "boundary.geojson")
+    compare_and_bring_together(page, cropped)
+
+    # Both dates side by side, with both spectra below.
+    early = page.get_by_role("article", name=f"{EARLY}, {DONE}", exact=True)
+    early.get_by_role("button", name="Show right").click()
+    expect(study_page.caption(0)).to_contain_text(LATE)
+    expect(study_page.caption(1)).to_contain_text(EARLY)
+    study_page.wait_for_tiles()
+    study_page.point_to(300.5, 421.5)  # inside the boundary, and in sight
+    table = page.get_by_role("table", name="Values at the crosshair")
+    expect(table).to_contain_text("left")
+    expect(table).to_contain_text("right")
+
+
+def take_two_from_the_catalogue(page: Page) -> None:
+    """Search by dates and cloud; look before taking; both come in as runs."""
+    page.get_by_role("button", name="Catalogue").click()
+    sheet = page.get_by_role("region", name="Scene catalogue")
+    sheet.get_by_label("First day, included").fill("2023-01-01")
+    sheet.get_by_label("Last day, included").fill("2024-08-21")
+    sheet.get_by_label("Cloud at most, %").fill("20")
+    sheet.get_by_role("button", name="Search", exact=True).click()
+    expect(sheet.get_by_text("4 scenes, newest first.")).to_be_visible()
+    late = sheet.get_by_role("article", name=LATE)
+    expect(late.get_by_text("3.4 % cloud")).to_be_visible()
+    expect(late.get_by_role("img", name=f"Quick-look of {LATE}")).to_be_visible()
+    known = sheet.get_by_role("article", name="Summer pass", exact=True)
+    expect(known).to_contain_text("In the study already")
+    for title in (LATE, EARLY):
+        mark(page, title)
+    page.get_by_role("button", name="Take 2 scenes into the study").click()
+    for title, day in ((LATE, "21 August 2024"), (EARLY, "17 June 2023")):
+        entry = page.get_by_role("article", name=title, exact=True)
+        expect(entry).to_contain_text(day, timeout=90_000)
+
+
+def look_at_the_stack(page: Page) -> None:
+    """Bands of 10, 20 and 60 m lie on one grid; position, role and wavelength side by side."""
+    late = page.get_by_role("article", name=LATE, exact=True)
+    late.get_by_text("8 bands, facts and acts").click()
+    late.get_by_role("button", name="All facts of this scene").click()
+    bands = page.get_by_role("table", name=f"All facts of the bands of {LATE}")
+    expect(bands.get_by_role("row", name=re.compile("coastal"))).to_contain_text("60")
+    expect(bands.get_by_role("row", name=re.compile("swir16"))).to_contain_text("1.610")
+    expect(page.get_by_text("720 × 960")).to_be_visible()
+    page.get_by_role("button", name="Back to the panes").click()
+
+
+def take_haze_out_and_mask(study_page: StudyPage) -> None:
+    """One chain for both dates; the table shows which date has had which step."""
+    page = study_page.page
+    for title in (LATE, EARLY):
+        mark(page, title)
+    add_step(page, "Haze: dark object subtraction")
+    expect(page.get_by_role("slider", name="Dark value of blue")).to_be_visible()
+    add_step(page, "Mask by the quality band")
+    page.get_by_role("button", name="Correct 2 scenes").click()
+    expect(study_page.caption(1)).to_contain_text(f"{EARLY}, {DONE}")
+    expect(study_page.caption(1)).to_contain_text(f"over the whole of {EARLY}")
+    row = page.get_by_role("row", name=re.compile(f"{LATE}, {DONE}"))
+    for family in ("Reflectance", "Haze out", "Masked"):
+        expect(row.get_by_text(f"{family}: done")).to_be_attached()
+    expect(row.get_by_label("Normalised to another date: not done")).to_be_visible()
+    expect(page.get_by_role("region", name="Left and right pane")).to_contain_text("pixels")
+    page.get_by_role("button", name=f"Show {LATE}, {DONE} on the left").click()
+
+
+def crop_by_a_boundary_in_degrees(study_page: StudyPage, boundary: Path) -> str:
+    page = study_page.page
+    page.get_by_label("Boundary file").set_input_files(boundary)
+    expect(page.get_by_text("reprojected from WGS 84 (EPSG:4326)")).to_be_visible()
+    page.get_by_role("button", name="Crop to the area").click()
+    cropped = f"{LATE}, {DONE}, cropped"
+    expect(study_page.caption(0)).to_contain_text(cropped)
+    return cropped
+
+
+def compare_and_bring_together(page: Page, cropped: str) -> None:
+    """Aligned, but other ground; the offer makes a third scene on the first one's grid."""
+    for title in (f"{EARLY}, {DONE}", cropped):
+        mark(page, title)
+    page.get_by_role("button", name="Compare grids").click()
+    table = page.get_by_role("table", name="Grids of the chosen scenes")
+    expect(table.get_by_role("row", name=re.compile(cropped))).to_contain_text("1 difference")
+    expect(page.get_by_text("They cover different ground")).to_be_visible()
+    page.get_by_role("button", name=re.compile(f"onto the grid of {EARLY}")).click()
+    expect(page.get_by_text(re.compile("Made “.*regridded"))).to_be_visible()
+    page.get_by_role("button", name="Back to the panes").click()
+
+
+def test_a_delivery_is_dropped_recognised_and_taken(study_page: StudyPage) -> None:
+    page = study_page.page
+    folder = study_page.folder / "delivery"
+    write_landsat_level_2(folder)
+    study_page.go("Scenes")
+    page.get_by_role("button", name="Bring in scenes").click()
+    page.get_by_label("Choose files").last.set_input_files(sorted(folder.iterdir()))
+    form = page.get_by_role("article", name="LC09_L2SP_000000_20230601_20230603_02_T1")
+    expect(form).to_contain_text("comes in as reflectance")
+    expect(form.get_by_label("What B4 sees")).to_have_value("red")
+    expect(form).to_contain_text("thermal: it sees warmth")
+    expect(form).to_contain_text("10 200 to 10 200".replace(" ", "\u202f", 1).replace(
+        "to 10 200", "to 10\u202f200"))  # fmt: skip
+    form.get_by_label("Name in the study").fill("June by Landsat")
+    page.get_by_role("button", name="Take 1 scene into the study").click()
+    expect(page.get_by_role("article", name="June by Landsat")).to_contain_text("1 June 2023")
+    expect(study_page.caption(0)).to_contain_text("June by Landsat")
+
+
+def test_nothing_is_guessed(study_page: StudyPage) -> None:
+    """Three files that tell nothing of themselves: roles, date and coordinate system are asked."""
+    page = study_page.page
+    folder = study_page.folder / "plain"
+    for i in range(3):
+        write_raster(folder / f"x_{i}.tif", numbers(100 * (i + 1), 40), 10, crs=None)
+    study_page.go("Scenes")
+    page.get_by_role("button", name="Bring in scenes").click()
+    page.get_by_label("Choose files").last.set_input_files(sorted(folder.iterdir()))
+    form = page.get_by_role("article", name="x")
+    expect(page.get_by_role("button", name="Take 0 scenes into the study")).to_be_disabled()
+    form.get_by_label("x", exact=True).check(force=True)
+    expect(form.get_by_text("Nothing here tells which is which")).to_be_visible()
+    take = page.get_by_role("button", name="Take 1 scene into the study")
+    expect(take).to_be_disabled()
+    for name, role in (("x_0", "blue"), ("x_1", "red"), ("x_2", "red")):
+        form.get_by_label(f"What {name} sees").fill(role)
+    expect(form.get_by_text("The role red is given twice.")).to_be_visible()
+    form.get_by_label("What x_2 sees").fill("nir")
+    expect(form.get_by_text("Give the coordinate system.")).to_be_visible()
+    form.get_by_label("Coordinate system").fill("32625")
+    page.get_by_role("button", name=re.compile("EPSG:32625 · WGS 84")).click()
+    form.get_by_label("Date").fill("2023-07-04")
+    take.click()
+    expect(page.get_by_role("article", name="x", exact=True)).to_contain_text("raw numbers")
+
+
+def test_a_folder_on_the_server_and_a_series(study_page: StudyPage, demo: DemoStudy) -> None:
+    page = study_page.page
+    study_page.go("Scenes")
+    page.get_by_role("button", name="Bring in scenes").click()
+    page.get_by_role("button", name=demo.folder.name, exact=True).click()
+    page.get_by_role("button", name="Look at series").click()
+    series = page.get_by_role("article", name="Series of ndvi")
+    expect(series).to_contain_text("23 dates of ndvi, as one series")
+    series.get_by_label("Name of the series").fill("Greenness")
+    page.get_by_role("button", name="Take 23 scenes into the study").click()
+    part = page.get_by_role("region", name="Greenness")
+    expect(part).to_contain_text("23 dates, 1 January 2024 to 18 December 2024")
+    part.get_by_label("First day, included").fill("2024-05-01")
+    expect(part).to_contain_text("15 dates of ndvi in this time")
+    study_page.point_to(300.5, 540.5)
+    part.get_by_role("button", name="Add the place of the crosshair").click()
+    chart = part.get_by_role("img", name="Greenness through time at 1 place")
+    expect(chart.locator("circle")).to_have_count(15)
+    with page.expect_download() as download:
+        part.get_by_role("button", name="CSV").click()
+    path = study_page.folder / "series.csv"
+    download.value.save_as(path)
+    rows = path.read_text().splitlines()
+    assert len(rows) == 16 and rows[1].startswith("2024-05-08,")
+    with rasterio.open(demo.folder / "series" / "ndvi_20240508.tif") as dataset:
+        expected = dataset.read(1)[300 // 6, 540 // 6] * 0.0001
+    assert float(rows[1].split(",")[1]) == pytest.approx(expected, abs=1e-4)
+
+
+def test_a_dark_value_is_moved_by_the_keys(study_page: StudyPage) -> None:
+    page = study_page.page
+    study_page.go("Correct")
+    mark(page, "Autumn pass")
+    add_step(page, "Haze: dark object subtraction")
+    slider = page.get_by_role("slider", name="Dark value of blue")
+    found = float(slider.get_attribute("aria-valuenow") or "nan")
+    assert 0.05 < found < 0.12, "strong haze in the blue of that date"
+    slider.focus()
+    for _ in range(3):
+        page.keyboard.press("ArrowRight")
+    expect(page.get_by_text("moved by hand")).to_be_attached()
+    moved = float(slider.get_attribute("aria-valuenow") or "nan")
+    assert moved > found
+    page.get_by_role("button", name="Correct 1 scene").click()
+    expect(study_page.caption(1)).to_contain_text("Autumn pass, haze out")
+    study_page.go("Scenes")
+    entry = page.get_by_role("article", name="Autumn pass, haze out")
+    entry.get_by_text("facts and acts").click()
+    entry.get_by_role("button", name="All facts of this scene").click()
+    sheet = page.get_by_role("region", name="Autumn pass, haze out")
+    expect(sheet).to_contain_text(f"blue {moved:.3f}")
+
+
+def test_a_drawn_area_is_masked_and_a_shift_is_measured(study_page: StudyPage) -> None:
+    page = study_page.page
+    study_page.go("Correct")
+    mark(page, "Summer pass")
+    add_step(page, "Mask drawn areas")
+    page.get_by_role("button", name="Rectangle").click()
+    study_page.click(280, 520)
+    study_page.click(320, 580)
+    page.get_by_role("button", name="Use this area").click()
+    page.get_by_role("button", name="Correct 1 scene").click()
+    expect(study_page.caption(1)).to_contain_text("Summer pass, masked")
+    study_page.wait_for_tiles()
+    study_page.point_to(300.5, 550.5)
+    values = page.get_by_role("table", name="Values at the crosshair")
+    expect(values).to_contain_text("left")
+    expect(values).not_to_contain_text("right")
+
+    mark(page, "Two years earlier")
+    page.get_by_role("button", name="Measure the shift").click()
+    expect(page.get_by_text(re.compile("pieces of the scene agree"))).to_be_visible(timeout=60_000)
+    said = page.get_by_text(re.compile("must be moved")).inner_text()
+    assert [float(n) for n in re.findall(r"(\d\.\d\d)", said)] == pytest.approx([0.4, 0.4], abs=0.1)
+
+
+def test_an_empty_study_begins_with_bringing_in(study_page: StudyPage) -> None:
+    page = study_page.page
+    page.get_by_role("button", name="Ulverhythe Levels").click()
+    page.get_by_label("Name of the new study").fill("Second study")
+    page.get_by_role("button", name="Start it").click()
+    expect(page.get_by_text("Drop files, a whole folder, or a zip or tar here")).to_be_visible()
+    folder = study_page.folder / "second"
+    write_landsat_level_2(folder)
+    page.get_by_label("Choose files").last.set_input_files(sorted(folder.iterdir()))
+    page.get_by_role("button", name="Take 1 scene into the study").click()
+    expect(study_page.caption(0)).to_contain_text("LC09_L2SP")
+
+
+def test_a_boundary_that_misses_and_a_catalogue_that_is_not_allowed(
+    study_page: StudyPage, tmp_path: Path
+) -> None:
+    study_page.expected = ("422", "502")
+    page = study_page.page
+    study_page.go("Scenes")
+    far = {"type": "Polygon", "coordinates": [[[0, 0], [1, 0], [1, 1], [0, 0]]]}
+    path = tmp_path / "far.geojson"
+    path.write_text(json.dumps({"type": "FeatureCollection", "features": [
+        {"type": "Feature", "properties": {}, "geometry": far}]}))  # fmt: skip
+    page.get_by_label("Boundary file").set_input_files(path)
+    page.get_by_role("button", name="Crop to the area").click()
+    expect(page.get_by_text("The area misses the scene altogether")).to_be_visible()
+    expect(page.get_by_role("article", name=re.compile("cropped"))).to_have_count(0)
+    page.get_by_label("Boundary file").set_input_files(
+        {"name": "x.kml", "mimeType": "text/xml", "buffer": b"<kml/>"}
+    )
+    expect(page.get_by_text("no boundary that is read")).to_be_visible()

@@ -3,7 +3,7 @@
 import argparse
 from pathlib import Path
 
-from bench import classify, page, tiles
+from bench import classify, page, scenes, tiles
 from bench.result import print_table
 from bench.scene import make_large_scene
 from bench.server import served
@@ -25,6 +25,9 @@ def main() -> None:
     demo = read_delivery(metadata)
     print("Making the large scene, unless it is there …", flush=True)
     large = make_large_scene(demo, folder / "large")
+    twelve = scenes.make_twelve_bands(large, folder / "twelve")
+    print("Keeping …", flush=True)
+    kept = scenes.keeping(twelve, folder)
     print("Classifying …", flush=True)
     results = [classify.in_memory(demo, classify.demo_samples(demo, sites))]
     results += classify.whole_run(metadata, sites, large)
@@ -36,8 +39,10 @@ def main() -> None:
             tiles.live(at, demo, sites),
             tiles.redraw(at, demo, sites),
             *page.first_page(at),
+            *scenes.stack_on_screen(at, folder / "twelve"),
+            *scenes.upload(at, folder),
         ]
-    print_table(results)
+    print_table([*results, *kept])
 
 
 if __name__ == "__main__":

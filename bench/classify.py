@@ -1,8 +1,6 @@
 """Maximum likelihood: of an array in memory, and of a whole large scene from file to file."""
 
 import json
-import subprocess
-import sys
 import tempfile
 from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
@@ -11,6 +9,7 @@ import numpy as np
 import numpy.typing as npt
 from sklearn.discriminant_analysis import QuadraticDiscriminantAnalysis
 
+from bench.process import measure
 from bench.result import Result, timed
 from bench.scene import ROLES
 from kitesort.core.classify.methods.maximum_likelihood import MaximumLikelihoodSettings, fit
@@ -62,7 +61,8 @@ def _on_all_cores(model: TrainedClassifier, pixels: npt.NDArray[np.float32]) -> 
 WHOLE_RUN = """
 import sys, time
 from pathlib import Path
-from bench.classify import demo_samples, print_used
+from bench.classify import demo_samples
+from bench.process import print_used
 from kitesort.core.classify.methods.maximum_likelihood import MaximumLikelihoodSettings, fit
 from kitesort.core.classify.raster import class_map_raster
 from kitesort.core.delivery import open_delivery, read_delivery
@@ -79,7 +79,7 @@ print_used(seconds)
 PLAIN_COPY = """
 import sys, time
 from pathlib import Path
-from bench.classify import print_used
+from bench.process import print_used
 import rasterio.shutil
 started = time.perf_counter()
 for band in sorted(Path(sys.argv[1]).parent.glob("*.tif")):
@@ -90,30 +90,14 @@ print_used(seconds)
 """
 
 
-def print_used(seconds: float) -> None:
-    """Seconds and this process's own memory at its highest (MiB), for the one that measures."""
-    status = Path("/proc/self/status").read_text()
-    highest = next(line for line in status.splitlines() if line.startswith("VmHWM"))
-    print(json.dumps([seconds, int(highest.split()[1]) / 1024]))
-
-
 def whole_run(demo: Path, sites: Path, large: Path) -> list[Result]:
     with tempfile.TemporaryDirectory(dir=large.parent.parent) as name:
         target = str(Path(name) / "map.tif")
-        ours, memory = _measure(WHOLE_RUN, str(demo), str(sites), str(large), target)
-        other, other_memory = _measure(PLAIN_COPY, str(large), name)
+        ours, memory = measure(WHOLE_RUN, str(demo), str(sites), str(large), target)
+        other, other_memory = measure(PLAIN_COPY, str(large), name)
     return [
         Result("classify 10 000 × 10 000, 6 bands, file to file", ours, other,
                "copying the six bands to COG", "s", "below 3 × the copy", ours < 3 * other),
         Result("its memory", memory, other_memory, "that of the copy", "MiB", "below 2 GiB",
                memory < MEMORY_LIMIT_MIB),
     ]  # fmt: skip
-
-
-def _measure(program: str, *arguments: str) -> tuple[float, float]:
-    done = subprocess.run(
-        [sys.executable, "-W", "ignore", "-c", program, *arguments],
-        capture_output=True, text=True, check=True,
-    )  # fmt: skip
-    seconds, memory = json.loads(done.stdout)
-    return seconds, memory

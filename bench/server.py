@@ -26,13 +26,18 @@ class Served:
     study_id: int
     demo_scene_id: int
     large_scene_id: int
+    server_pid: int
 
 
 @contextmanager
 def served(folder: Path, demo_folder: Path, large: Path) -> Iterator[Served]:
     cluster = open_cluster(folder)
     cluster.start()
-    os.environ |= {"KITESORT_DATABASE": cluster.conninfo, "KITESORT_DATA": str(folder)}
+    os.environ |= {
+        "KITESORT_DATABASE": cluster.conninfo,
+        "KITESORT_DATA": str(folder),
+        "KITESORT_FOLDERS": str(folder),
+    }
     connect_database(cluster.conninfo)
     migrate()
     RunQueue(cluster.conninfo).open().close()
@@ -48,7 +53,7 @@ def served(folder: Path, demo_folder: Path, large: Path) -> Iterator[Served]:
     try:
         url = f"http://127.0.0.1:{port}"
         _wait_for(f"{url}/api/health")
-        yield Served(url, study_id, summer.id, large_id)
+        yield Served(url, study_id, summer.id, large_id, process.pid)
     finally:
         process.terminate()
         process.wait(20)

@@ -31,11 +31,8 @@ def main(address: str) -> None:
         shoot(page, "check")
         page.get_by_role("link", name="Deliver").click()
         shoot(page, "deliver")
-        page.get_by_role("link", name="Scenes").click()
-        page.get_by_text("8 bands and facts").nth(2).click()
-        autumn = page.get_by_role("article", name="Autumn pass")
-        autumn.get_by_role("button", name="Show right").click()
-        shoot(page, "scenes")
+        shoot_scenes(page)
+        shoot_correct(page)
         page.get_by_role("combobox", name="Find").fill("as it stands")
         page.get_by_role("option").first.click()
         page.get_by_role("link", name="Train").click()
@@ -50,6 +47,46 @@ def main(address: str) -> None:
         page.keyboard.press("Escape")
         shoot(page, "dark")
         browser.close()
+
+
+def shoot_scenes(page: Page) -> None:
+    page.get_by_role("link", name="Scenes").click()
+    autumn = page.get_by_role("article", name="Autumn pass")
+    autumn.get_by_role("button", name="Show right").click()
+    for x, y in ((420, 330), (250, 420), (190, 180)):
+        page.mouse.move(x, y)
+        page.get_by_role("button", name="Add the place of the crosshair").click()
+        page.wait_for_timeout(300)
+    page.get_by_role("region", name="Crop").scroll_into_view_if_needed()
+    page.mouse.move(300, 300)
+    shoot(page, "scenes")
+    page.get_by_role("article", name="Summer pass").get_by_text("facts and acts").click()
+    page.get_by_role("button", name="All facts of this scene").click()
+    shoot(page, "facts")
+    page.keyboard.press("Escape")
+    page.get_by_role("button", name="Bring in scenes").click()
+    page.get_by_role("button", name="demo", exact=True).click()
+    page.get_by_role("button", name="Look at scenes").click()
+    shoot(page, "bring-in")
+    page.keyboard.press("Escape")
+    page.get_by_role("button", name="Catalogue").click()
+    page.get_by_role("button", name="Search", exact=True).click()
+    page.get_by_role("checkbox", name="Late summer pass").check(force=True)
+    shoot(page, "catalogue")
+    page.keyboard.press("Escape")
+
+
+def shoot_correct(page: Page) -> None:
+    page.get_by_role("link", name="Correct").click()
+    for title in ("Spring pass", "Autumn pass"):
+        page.get_by_role("checkbox", name=title, exact=True).check(force=True)
+    for step in ("Haze: dark object subtraction", "Mask by the quality band"):
+        page.get_by_role("button", name="Add a step").click()
+        page.get_by_role("button", name=step).click()
+    page.get_by_role("button", name="Correct 2 scenes").click()
+    expect(page.get_by_test_id("caption-2")).to_contain_text("haze out", timeout=60_000)
+    page.mouse.move(300, 300)
+    shoot(page, "correct")
 
 
 def shoot(page: Page, name: str) -> None:

@@ -86,6 +86,14 @@ def test_every_control_has_a_name_and_every_text_contrast(
         page.wait_for_timeout(300)
         assert page.evaluate(NAMELESS) == [], station
         assert page.evaluate(CONTRAST) == [], station
+    study_page.go("Scenes")
+    for sheet in ("Bring in scenes", "Catalogue"):
+        page.get_by_role("button", name=sheet).click()
+        page.mouse.move(640, 20)
+        page.wait_for_timeout(600)
+        assert page.evaluate(NAMELESS) == [], sheet
+        assert page.evaluate(CONTRAST) == [], sheet
+        page.get_by_role("button", name="Back to the panes").click()
 
 
 def test_everything_is_reached_by_the_tab_key(study_page: StudyPage) -> None:

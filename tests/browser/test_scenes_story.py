@@ -4,6 +4,7 @@ import json
 import re
 from pathlib import Path
 
+import numpy as np
 import pytest
 import rasterio
 from playwright.sync_api import Page, expect
@@ -49,10 +50,20 @@ def test_two_dates_from_the_catalogue_to_side_by_side(
     expect(study_page.caption(0)).to_contain_text(LATE)
     expect(study_page.caption(1)).to_contain_text(EARLY)
     study_page.wait_for_tiles()
-    study_page.point_to(300.5, 421.5)  # inside the boundary, and in sight
+    study_page.point_to(*clear_place(demo))
     table = page.get_by_role("table", name="Values at the crosshair")
     expect(table).to_contain_text("left")
     expect(table).to_contain_text("right")
+
+
+def clear_place(demo: DemoStudy) -> tuple[float, float]:
+    """A pixel inside the boundary, in sight, and clear on both dates."""
+    clear = np.ones((720, 960), bool)
+    for stem in ("WHB8_20230617_ULV", "WHB8_20240821_ULV"):
+        with rasterio.open(demo.folder / "catalogue" / stem / f"{stem}_quality.tif") as dataset:
+            clear &= (dataset.read(1) & 0b10111) == 0
+    row = 230 + int(np.argmax(clear[230:400, 421]))
+    return row + 0.5, 421.5
 
 
 def take_two_from_the_catalogue(page: Page) -> None:

@@ -18,17 +18,17 @@ UTM, DEGREES = "EPSG:32625", "EPSG:4326"
 SQUARE = box(410_000, 5_095_000, 411_000, 5_096_000)
 
 
-def write(path: Path, driver: str, crs: str | None, *shapes: Any) -> bytes:
+def write(path: Path, crs: str | None, *shapes: Any) -> bytes:
     names = np.array([f"Part {i}" for i in range(len(shapes))], object)
     pyogrio.raw.write(
         path, shapely.to_wkb(np.array(shapes, object)), [names], fields=["name"], crs=crs,
-        driver=driver, geometry_type="Polygon",
+        geometry_type="Polygon",
     )  # fmt: skip
     return path.read_bytes()
 
 
 def zipped_shapefile(folder: Path, crs: str | None, *shapes: Any) -> bytes:
-    write(folder / "area.shp", "ESRI Shapefile", crs or UTM, *shapes)
+    write(folder / "area.shp", crs or UTM, *shapes)
     if crs is None:
         (folder / "area.prj").unlink()
     buffer = io.BytesIO()
@@ -47,8 +47,7 @@ def test_every_format_in_any_system(tmp_path: Path, kind: str, crs: str) -> None
     if kind == "zip":
         content = zipped_shapefile(tmp_path, crs, there)
     else:
-        driver = {"gpkg": "GPKG", "geojson": "GeoJSON"}[kind]
-        content = write(tmp_path / f"x.{kind}", driver, crs, there)
+        content = write(tmp_path / f"x.{kind}", crs, there)
     found = read_boundary(content, f"area.{kind}", UTM)
     assert found.crs == crs
     [feature] = found.features

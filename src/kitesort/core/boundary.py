@@ -96,7 +96,7 @@ def _read(path: Path, file_name: str) -> tuple[list[BaseGeometry], list[str], st
     import pyogrio  # slow to import, and only needed here
     from pyogrio.errors import DataSourceError
 
-    driver = {".gpkg": "GPKG", ".shp": "ESRI Shapefile"}.get(path.suffix.lower(), "GeoJSON")
+    driver = {".gpkg": "geopackage", ".shp": "shapefile"}.get(path.suffix.lower(), "geojson")
     if not _begins_as(path, driver):
         raise UnreadableFileError(f"{file_name} is not what its name says.")
     try:
@@ -113,9 +113,9 @@ def _begins_as(path: Path, driver: str) -> bool:
     """First bytes of each format; the name of a file proves nothing."""
     with path.open("rb") as handle:
         head = handle.read(512)
-    starts = {"GPKG": head.startswith(b"SQLite format 3"),
-              "ESRI Shapefile": head.startswith(b"\0\0\x27\x0a"),
-              "GeoJSON": head.lstrip(b"\xef\xbb\xbf \t\r\n").startswith(b"{")}  # fmt: skip
+    starts = {"geopackage": head.startswith(b"SQLite format 3"),
+              "shapefile": head.startswith(b"\0\0\x27\x0a"),
+              "geojson": head.lstrip(b"\xef\xbb\xbf \t\r\n").startswith(b"{")}  # fmt: skip
     return starts[driver]
 
 

@@ -39,6 +39,11 @@ def never_cancelled() -> bool:
     return False
 
 
+def share_of(progress: ProgressCallback, share: float) -> ProgressCallback:
+    """For a part of the work that is only so much of the whole."""
+    return lambda p: progress(Progress(p.done * share, p.seconds_left))
+
+
 @contextmanager
 def thread_executor(workers: int | None = None) -> Iterator[Executor]:
     with ThreadPoolExecutor(workers or os.cpu_count() or 2) as executor:
@@ -49,7 +54,7 @@ def run_blocks(
     grid: Grid,
     compute: Callable[[Window], T],
     consume: Callable[[Window, T], None],
-    executor: Executor,
+    executor: Executor | None = None,
     *,
     block_size: int = BLOCK_SIZE,
     in_flight: int = 4,
@@ -58,12 +63,20 @@ def run_blocks(
 ) -> None:
     """Compute every block, hand results to ``consume`` in row order, in the calling thread.
 
-    At most ``in_flight`` blocks are held at a time, whatever the size of the grid.
+    Without an ``executor`` the blocks are computed by threads, one for each core. At most
+    ``in_flight`` blocks are held at a time, whatever the size of the grid.
 
     Raises
     ------
     CancelledError : ``is_cancelled`` said so between two blocks.
     """
+    if executor is None:
+        with thread_executor() as pool:
+            run_blocks(
+                grid, compute, consume, pool, block_size=block_size, in_flight=in_flight,
+                progress=progress, is_cancelled=is_cancelled,
+            )  # fmt: skip
+        return
     started = time.monotonic()
     pending: deque[tuple[Window, Future[T]]] = deque()
     done_pixels = 0

@@ -11,7 +11,6 @@ from kitesort.core.engine import (
     never_cancelled,
     no_progress,
     run_blocks,
-    thread_executor,
 )
 from kitesort.core.grid import Window
 from kitesort.core.raster.protocol import Raster, roles_of
@@ -116,11 +115,10 @@ def exact_statistics(
         nonlocal sums
         sums = sums + part
 
-    with thread_executor() as pool:
-        run_blocks(
-            raster.grid, _BlockSums(raster), consume, pool,
-            block_size=block_size, progress=progress, is_cancelled=is_cancelled,
-        )  # fmt: skip
+    run_blocks(
+        raster.grid, _BlockSums(raster), consume,
+        block_size=block_size, progress=progress, is_cancelled=is_cancelled,
+    )  # fmt: skip
     return _finish(raster, sums, exact=True)
 
 

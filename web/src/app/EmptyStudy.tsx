@@ -1,7 +1,8 @@
-import { Button, Flex } from "@chakra-ui/react";
+import { Flex } from "@chakra-ui/react";
 import { useState } from "react";
 
 import type { Study } from "../api/types";
+import { Toggle } from "../shared/Toggle";
 import { BringInSheet, CatalogueSheet } from "../stations/scenes";
 import { TopBar } from "./TopBar";
 import { useFollowRuns } from "./useFollowRuns";
@@ -15,8 +16,14 @@ export function EmptyStudy({ study }: { readonly study: Study }) {
       <TopBar study={study} onHelp={null} />
       <Flex as="main" direction="column" flex="1" minH="0" maxW="1100px" width="100%" mx="auto">
         <Flex gap="2" px="5" pt="4">
-          <WayButton label="From files" on={way === "files"} onClick={() => setWay("files")} />
-          <WayButton
+          <Toggle
+            size="sm"
+            label="From files"
+            on={way === "files"}
+            onClick={() => setWay("files")}
+          />
+          <Toggle
+            size="sm"
             label="From the catalogue"
             on={way === "catalogue"}
             onClick={() => setWay("catalogue")}
@@ -29,27 +36,5 @@ export function EmptyStudy({ study }: { readonly study: Study }) {
         )}
       </Flex>
     </Flex>
-  );
-}
-
-interface WayProps {
-  readonly label: string;
-  readonly on: boolean;
-  readonly onClick: () => void;
-}
-
-function WayButton({ label, on, onClick }: WayProps) {
-  return (
-    <Button
-      size="sm"
-      variant={on ? "solid" : "outline"}
-      bg={on ? "cool" : "card"}
-      color={on ? "card" : "ink"}
-      borderColor="line"
-      aria-pressed={on}
-      onClick={onClick}
-    >
-      {label}
-    </Button>
   );
 }

@@ -1,4 +1,4 @@
-import { Box, Button, Flex, Text } from "@chakra-ui/react";
+import { Box, Flex, Text } from "@chakra-ui/react";
 import { useRef, useState } from "react";
 
 import { sentenceOf } from "../api/problem";
@@ -10,6 +10,7 @@ import { formatHectares } from "./format";
 import { Quiet } from "./Quiet";
 import { Remark } from "./Remark";
 import { useStudyId } from "./study";
+import { Toggle } from "./Toggle";
 import { useWork } from "./workStore";
 
 /** Areas in hand: drawn on the panes, or read from a boundary file in any coordinate system. */
@@ -35,12 +36,12 @@ export function AreaList() {
   return (
     <Box>
       <Flex gap="2" wrap="wrap">
-        <ToolButton
+        <Toggle
           label="Draw an outline"
           on={areaTool === "outline"}
           onClick={() => set({ areaTool: areaTool === "outline" ? null : "outline" })}
         />
-        <ToolButton
+        <Toggle
           label="Rectangle"
           on={areaTool === "rectangle"}
           onClick={() => set({ areaTool: areaTool === "rectangle" ? null : "rectangle" })}
@@ -94,33 +95,11 @@ function BoundaryNews({ boundary }: { readonly boundary: Boundary }) {
   );
 }
 
-interface ToolProps {
-  readonly label: string;
-  readonly on: boolean;
-  readonly onClick: () => void;
-}
-
-function ToolButton({ label, on, onClick }: ToolProps) {
-  return (
-    <Button
-      size="xs"
-      variant={on ? "solid" : "outline"}
-      bg={on ? "cool" : "card"}
-      color={on ? "card" : "ink"}
-      borderColor="line"
-      aria-pressed={on}
-      onClick={onClick}
-    >
-      {label}
-    </Button>
-  );
-}
-
 function BoundaryButton({ onFile }: { readonly onFile: (file: File) => void }) {
   const input = useRef<HTMLInputElement>(null);
   return (
     <>
-      <ToolButton label="Boundary file" on={false} onClick={() => input.current?.click()} />
+      <Toggle label="Boundary file" on={false} onClick={() => input.current?.click()} />
       <input
         ref={input}
         type="file"

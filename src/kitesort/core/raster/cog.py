@@ -6,7 +6,7 @@ import os
 import shutil
 from collections.abc import Iterator, Mapping
 from concurrent.futures import Executor
-from contextlib import ExitStack, contextmanager
+from contextlib import contextmanager
 from dataclasses import dataclass
 from pathlib import Path
 
@@ -23,7 +23,7 @@ from kitesort.core.engine import (
     never_cancelled,
     no_progress,
     run_blocks,
-    thread_executor,
+    share_of,
 )
 from kitesort.core.errors import DiskFullError, StorageError
 from kitesort.core.grid import Grid, Window
@@ -97,9 +97,7 @@ def write_class_map(
         temporary_beside(path) as final,
         storage_errors(path),
     ):
-        with ExitStack() as stack:
-            dataset = stack.enter_context(_create(working, grid))
-            pool = executor or stack.enter_context(thread_executor())
+        with _create(working, grid) as dataset:
 
             def consume(window: Window, codes: npt.NDArray[np.uint8]) -> None:
                 dataset.write(codes, 1, window=rasterio.windows.Window(*_col_row(window)))
@@ -109,9 +107,9 @@ def write_class_map(
                 grid,
                 _CodesOf(raster),
                 consume,
-                pool,
+                executor,
                 block_size=block_size,
-                progress=lambda p: progress(Progress(p.done * COMPUTE_SHARE, p.seconds_left)),
+                progress=share_of(progress, COMPUTE_SHARE),
                 is_cancelled=is_cancelled,
             )
             _describe(dataset, legend, tags or {})

@@ -2,7 +2,6 @@
 
 from collections.abc import Mapping
 from concurrent.futures import Executor
-from contextlib import ExitStack
 from dataclasses import dataclass
 from pathlib import Path
 
@@ -18,7 +17,7 @@ from kitesort.core.engine import (
     never_cancelled,
     no_progress,
     run_blocks,
-    thread_executor,
+    share_of,
 )
 from kitesort.core.errors import StorageError
 from kitesort.core.grid import Grid, Window
@@ -67,9 +66,7 @@ def write_scene(
         temporary_beside(path) as final,
         storage_errors(path),
     ):
-        with ExitStack() as stack:
-            dataset = stack.enter_context(_create(working, grid, n_bands))
-            pool = executor or stack.enter_context(thread_executor())
+        with _create(working, grid, n_bands) as dataset:
 
             def consume(window: Window, values: npt.NDArray[np.float32]) -> None:
                 nonlocal n_valid
@@ -81,9 +78,9 @@ def write_scene(
                 grid,
                 _ValuesOf(raster),
                 consume,
-                pool,
+                executor,
                 block_size=block_size,
-                progress=lambda p: progress(Progress(p.done * COMPUTE_SHARE, p.seconds_left)),
+                progress=share_of(progress, COMPUTE_SHARE),
                 is_cancelled=is_cancelled,
             )
             _describe(dataset, raster, tags or {})

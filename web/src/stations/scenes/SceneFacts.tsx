@@ -46,15 +46,19 @@ export function SceneFacts({ scene, children }: Props) {
   return (
     <Details onToggle={(event) => setOpen(event.currentTarget.open)}>
       <Summary>{scene.bands.length} bands, facts and acts</Summary>
-      <DataTable label={`Bands of ${scene.title}`} columns={COLUMNS} rows={rows} />
-      <Quiet
-        type="button"
-        mt="1"
-        onClick={() => set({ sheet: { kind: "facts", sceneId: scene.id } })}
-      >
-        All facts of this scene
-      </Quiet>
-      {children}
+      {open && (
+        <>
+          <DataTable label={`Bands of ${scene.title}`} columns={COLUMNS} rows={rows} />
+          <Quiet
+            type="button"
+            mt="1"
+            onClick={() => set({ sheet: { kind: "facts", sceneId: scene.id } })}
+          >
+            All facts of this scene
+          </Quiet>
+          {children}
+        </>
+      )}
     </Details>
   );
 }

@@ -117,3 +117,30 @@ def test_a_rewritten_file_has_another_fingerprint_and_is_read_anew(ramp: Path) -
     write_band(ramp, np.full((200, 300), 9, np.uint16), 10)
     assert raster.fingerprint != before
     assert FileRaster(str(ramp), RED).read(Window(1, 1, 1, 1)).values[0, 0, 0] == 9
+
+
+def test_a_file_without_overviews_is_unpacked_once_for_all_coarse_views(
+    tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    from kitesort.core.raster import coarse
+
+    monkeypatch.setattr(coarse, "COARSE_SIDE", 32)
+    data = np.arange(100 * 120, dtype=np.uint16).reshape(100, 120) + 1
+    data[:8] = 0
+    write_band(tmp_path / "x.tif", data, 10)
+    raster = FileRaster(str(tmp_path / "x.tif"), (Band("red"),), nodata=0)
+    made: list[int] = []
+    original = coarse.coarse_factor
+    monkeypatch.setattr(coarse, "coarse_factor", lambda *a: made.append(1) or original(*a))
+    views = [raster.read(raster.grid.whole, None, (20, 24)) for _ in range(3)]
+    assert len(made) == 1, "the copy was made once"
+    assert all(np.array_equal(v.values, views[0].values) for v in views)
+    assert not views[0].valid[0].any() and views[0].valid[2:].all()
+    # Every sample is one of the file's own pixels, near where it stands for.
+    rows, columns = np.divmod(views[0].values[0][3:].astype(int) - 1, 120)
+    expected_rows = (np.arange(3, 20) + 0.5)[:, None] * 5
+    expected_columns = (np.arange(24) + 0.5)[None] * 5
+    assert np.abs(rows - expected_rows).max() <= 4
+    assert np.abs(columns - expected_columns).max() <= 4
+    native = raster.read(Window(50, 60, 4, 4))
+    assert np.array_equal(native.values[0], data[50:54, 60:64])

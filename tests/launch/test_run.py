@@ -1,5 +1,6 @@
 """./run's own part: start, start again, recover from a crash, stop cleanly."""
 
+import json
 import os
 import re
 import signal
@@ -154,3 +155,18 @@ def test_any_address_but_loopback_is_refused_with_a_reason(
 ) -> None:
     assert main(["run", "--host", host]) == 1
     assert "no sign-in yet" in capsys.readouterr().err
+
+
+def test_what_lies_outside_is_named_and_nothing_else_is_reached(data: Path) -> None:
+    """Folders and catalogues are those that were given when it was started."""
+    allowed = data / "allowed"
+    allowed.mkdir()
+    running = Running(data, "--folder", str(allowed), "--catalogue", "https://elsewhere.invalid/")
+    running.wait_for("ready")
+    base = f"http://127.0.0.1:{running.port}/api"
+    with urllib.request.urlopen(f"{base}/folders", timeout=5) as answer:
+        assert [entry["name"] for entry in json.load(answer)] == ["allowed"]
+    with urllib.request.urlopen(f"{base}/catalogues", timeout=5) as answer:
+        (catalogue,) = json.load(answer)
+    assert catalogue == {"address": "https://elsewhere.invalid/", "is_stand_in": False}
+    assert running.stop() == 0

@@ -83,6 +83,7 @@ class ComparedSceneOut(BaseModel):
     crs_name: str
     grid: GridOut
     differences: list[str]
+    fits_beside: bool
 
 
 class ComparisonOut(BaseModel):

@@ -165,6 +165,7 @@ def compare_scenes(
                 crs_name=parse_crs(grid.crs).name,
                 grid=grid_out(grid),
                 differences=[d.sentence for d in differences],
+                fits_beside=all(d.aspect == "extent" for d in differences),
             )
         )
     return ComparisonOut(scenes=compared)

@@ -1294,6 +1294,8 @@ export interface components {
             grid: components["schemas"]["GridOut"];
             /** Differences */
             differences: string[];
+            /** Fits Beside */
+            fits_beside: boolean;
         };
         /**
          * ComparisonOut

@@ -13,6 +13,7 @@ from pathlib import Path
 import numpy as np
 import numpy.typing as npt
 import rasterio
+from rasterio.enums import Resampling
 from rasterio.errors import RasterioError
 from rasterio.shutil import copy as rasterio_copy
 
@@ -113,7 +114,7 @@ def write_class_map(
                 is_cancelled=is_cancelled,
             )
             _describe(dataset, legend, tags or {})
-        _build_overviews(working, grid)
+        build_overviews(working, grid, Resampling.mode, "DEFLATE")
         _lay_out(working, final)
         if not _reads_back(final, grid, legend):
             raise StorageError(
@@ -203,12 +204,16 @@ def _describe(
     dataset.update_tags(1, **{f"class_{e.code}": e.name for e in legend})
 
 
-def _build_overviews(path: Path, grid: Grid) -> None:
+def build_overviews(path: Path, grid: Grid, resampling: Resampling, compress: str) -> None:
+    """Overviews inside a working file, by all cores; the final layout only copies them.
+
+    Left to the final layout they would be made by one core, which takes several times as long.
+    """
     factors = [2**k for k in range(1, 12) if max(grid.height, grid.width) / 2**k >= TILE / 2]
     if factors:
-        options = {"COMPRESS_OVERVIEW": "DEFLATE", "GDAL_NUM_THREADS": "ALL_CPUS"}
+        options = {"COMPRESS_OVERVIEW": compress, "GDAL_NUM_THREADS": "ALL_CPUS"}
         with rasterio.Env(**options), rasterio.open(path, "r+") as dataset:
-            dataset.build_overviews(factors, rasterio.enums.Resampling.mode)
+            dataset.build_overviews(factors, resampling)
 
 
 def _lay_out(working: Path, final: Path) -> None:

@@ -4,6 +4,8 @@ import hashlib
 import threading
 import warnings
 from collections import OrderedDict
+from collections.abc import Iterator
+from contextlib import contextmanager
 from dataclasses import dataclass
 from functools import cached_property
 from pathlib import Path
@@ -17,6 +19,7 @@ from rasterio.errors import NotGeoreferencedWarning, RasterioError, RasterioIOEr
 from kitesort.core.bands import Band
 from kitesort.core.errors import InputError, UnreadableFileError
 from kitesort.core.grid import Grid, Window
+from kitesort.core.raster.coarse import coarse_copy, coarse_factor
 from kitesort.core.raster.protocol import Block, Shape, band_positions
 
 # The only drivers ever used, by the first bytes of the file; the name of a file proves nothing.
@@ -181,11 +184,21 @@ class FileRaster:
         indexes = [self.indexes[p] if self.indexes else p + 1 for p in positions]
         step = min((rows[1] - rows[0]) / shape[0], (cols[1] - cols[0]) / shape[1])
         level, factor = self._level_for(step)
+        coarse = self._coarse_factor if level is None and step >= self._coarse_factor else 1
+        factor = max(factor, coarse)
         row_at, row_inside = _sample_positions(rows, shape[0], self.grid.height, factor)
         col_at, col_inside = _sample_positions(cols, shape[1], self.grid.width, factor)
-        raw = _read_samples(self.path, level, indexes, row_at, col_at, step / factor)
+        if coarse > 1:
+            raw = _sample_copies(self.path, indexes, row_at, col_at)
+        else:
+            raw = _read_samples(self.path, level, indexes, row_at, col_at, step / factor)
         inside = row_inside[:, None] & col_inside[None, :]
         return self._to_block(raw, inside)
+
+    @cached_property
+    def _coarse_factor(self) -> int:
+        """Decimation of the copy in memory; 1 for a file with overviews, or a small one."""
+        return 1 if self._factors else coarse_factor(self.grid.height, self.grid.width)
 
     def _level_for(self, step: float) -> tuple[int | None, int]:
         """Coarsest overview that is not coarser than the step, and its factor (1 for none)."""
@@ -214,6 +227,27 @@ def _sample_positions(
     return np.clip(positions, 0, level_size - 1), inside
 
 
+def _sample_copies(
+    path: str, indexes: list[int], row_at: npt.NDArray[np.int64], col_at: npt.NDArray[np.int64]
+) -> npt.NDArray[np.generic]:
+    """Samples of the coarse copies of a file without overviews."""
+    with _damage_in_words(path), rasterio.Env(**GDAL_OPTIONS):
+        dataset = open_dataset(path)
+        copies = [coarse_copy(dataset, index) for index in indexes]
+    return np.stack([copy[row_at[:, None], col_at[None, :]] for copy in copies])
+
+
+@contextmanager
+def _damage_in_words(path: str) -> Iterator[None]:
+    try:
+        yield
+    except RasterioIOError as error:
+        raise UnreadableFileError(
+            f"{Path(path).name} is damaged or cut short: part of it cannot be read. "
+            "Deliver it again."
+        ) from error
+
+
 def _read_samples(
     path: str,
     level: int | None,
@@ -227,19 +261,13 @@ def _read_samples(
     r0, c0 = int(row_at[0]), int(col_at[0])
     height, width = int(row_at[-1]) - r0 + 1, int(col_at[-1]) - c0 + 1
     window = rasterio.windows.Window(c0, r0, width, height)
-    try:
-        with rasterio.Env(**GDAL_OPTIONS):
-            if step > 2:  # no overview is coarse enough: let the driver decimate, in its own memory
-                shape = (len(indexes), len(row_at), len(col_at))
-                return dataset.read(
-                    indexes, window=window, out_shape=shape, resampling=Resampling.nearest
-                )
-            raw = dataset.read(indexes, window=window)
-    except RasterioIOError as error:
-        raise UnreadableFileError(
-            f"{Path(path).name} is damaged or cut short: part of it cannot be read. "
-            "Deliver it again."
-        ) from error
+    with _damage_in_words(path), rasterio.Env(**GDAL_OPTIONS):
+        if step > 2:  # no overview is coarse enough: let the driver decimate, in its own memory
+            shape = (len(indexes), len(row_at), len(col_at))
+            return dataset.read(
+                indexes, window=window, out_shape=shape, resampling=Resampling.nearest
+            )
+        raw = dataset.read(indexes, window=window)
     if raw.shape[1:] == (len(row_at), len(col_at)):
         return raw
     return raw[:, (row_at - r0)[:, None], (col_at - c0)[None, :]]

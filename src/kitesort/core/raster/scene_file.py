@@ -9,6 +9,7 @@ import numpy as np
 import numpy.typing as npt
 import rasterio
 import rasterio.shutil
+from rasterio.enums import Resampling
 
 from kitesort.core.engine import (
     CancelCheck,
@@ -23,6 +24,7 @@ from kitesort.core.errors import StorageError
 from kitesort.core.grid import Grid, Window
 from kitesort.core.raster.cog import (
     TILE,
+    build_overviews,
     put_in_place,
     require_space,
     storage_errors,
@@ -84,6 +86,7 @@ def write_scene(
                 is_cancelled=is_cancelled,
             )
             _describe(dataset, raster, tags or {})
+        build_overviews(working, grid, Resampling.average, "NONE")
         _lay_out(working, final)
         _require_good(final, raster)
         put_in_place(final, path)
@@ -132,7 +135,7 @@ def _describe(dataset: rasterio.io.DatasetWriter, raster: Raster, tags: Mapping[
 
 
 def _lay_out(working: Path, final: Path) -> None:
-    """Overviews by average, the layout of a Cloud Optimized GeoTIFF, compressed by all cores."""
+    """The layout of a Cloud Optimized GeoTIFF, compressed by all cores."""
     rasterio.shutil.copy(
         working,
         final,
@@ -143,8 +146,7 @@ def _lay_out(working: Path, final: Path) -> None:
         BLOCKSIZE=TILE,
         INTERLEAVE="BAND",
         BIGTIFF="IF_SAFER",
-        OVERVIEWS="AUTO",
-        OVERVIEW_RESAMPLING="AVERAGE",
+        OVERVIEWS="FORCE_USE_EXISTING",
         NUM_THREADS="ALL_CPUS",
     )
 

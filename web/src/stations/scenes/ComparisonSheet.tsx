@@ -9,6 +9,7 @@ import { formatCount, formatFixed } from "../../shared/format";
 import { Remark } from "../../shared/Remark";
 import { SheetFrame } from "../../shared/SheetFrame";
 import { useStudyId } from "../../shared/study";
+import { MosaicOffer } from "./MosaicOffer";
 
 type Compared = Comparison["scenes"][number];
 
@@ -73,6 +74,9 @@ export function ComparisonSheet({ sceneIds, onClose }: Props) {
           </Flex>
         </Remark>
       ))}
+      {different.length > 0 && different.every((scene) => scene.fits_beside) && (
+        <MosaicOffer sceneIds={sceneIds} />
+      )}
       {correct.error && <Remark tone="problem">{sentenceOf(correct.error)}</Remark>}
       {correct.data?.made.map((scene) => (
         <Remark key={scene.id} tone="calm">

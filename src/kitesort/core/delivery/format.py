@@ -3,8 +3,9 @@
 from collections.abc import Callable
 from dataclasses import dataclass, field
 
-from kitesort.core.delivery.inventory import Inventory
+from kitesort.core.delivery.inventory import FoundFile, Inventory
 from kitesort.core.delivery.scene import DeliveredScene
+from kitesort.core.errors import UnreadableFileError
 
 
 @dataclass(frozen=True)
@@ -24,6 +25,25 @@ class Findings:
     scenes: tuple[Recognised, ...] = ()
     problems: tuple[str, ...] = ()
     taken: frozenset[str] = field(default_factory=frozenset)
+
+
+def recognise_each(
+    inventory: Inventory,
+    is_metadata: Callable[[FoundFile], bool],
+    read: Callable[[Inventory, FoundFile], Recognised | None],
+) -> Findings:
+    """A scene for every metadata file; one that cannot be read becomes a sentence."""
+    scenes, problems = [], []
+    for file in filter(is_metadata, inventory.files):
+        try:
+            found = read(inventory, file)
+        except UnreadableFileError as error:
+            problems.append(error.sentence)
+            continue
+        if found is not None:
+            scenes.append(found)
+    taken = frozenset[str]().union(*(s.taken for s in scenes))
+    return Findings(tuple(scenes), tuple(problems), taken)
 
 
 @dataclass(frozen=True)

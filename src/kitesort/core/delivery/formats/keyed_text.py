@@ -10,7 +10,12 @@ from pathlib import Path, PurePosixPath
 from pydantic import ValidationError
 
 from kitesort.core.bands import Role
-from kitesort.core.delivery.format import DeliveryFormat, Findings, Recognised
+from kitesort.core.delivery.format import (
+    DeliveryFormat,
+    Findings,
+    Recognised,
+    recognise_each,
+)
 from kitesort.core.delivery.inventory import FoundFile, Inventory, take_inventory
 from kitesort.core.delivery.scene import DeliveredBand, DeliveredScene, QualityBand
 from kitesort.core.errors import UnreadableFileError
@@ -31,18 +36,12 @@ def read_delivery(metadata_path: Path) -> DeliveredScene:
 
 
 def _recognise(inventory: Inventory) -> Findings:
-    scenes, problems = [], []
-    for file in inventory.files:
-        if not file.name.endswith(METADATA_SUFFIX):
-            continue
-        try:
-            scene = _parse(inventory, file)
-        except UnreadableFileError as error:
-            problems.append(error.sentence)
-            continue
-        scenes.append(Recognised(scene, _files_of(scene) | {file.path}))
-    taken = frozenset[str]().union(*(s.taken for s in scenes))
-    return Findings(tuple(scenes), tuple(problems), taken)
+    return recognise_each(inventory, lambda file: file.name.endswith(METADATA_SUFFIX), _read_scene)
+
+
+def _read_scene(inventory: Inventory, file: FoundFile) -> Recognised:
+    scene = _parse(inventory, file)
+    return Recognised(scene, _files_of(scene) | {file.path})
 
 
 def _files_of(scene: DeliveredScene) -> frozenset[str]:

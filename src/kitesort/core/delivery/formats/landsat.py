@@ -12,7 +12,12 @@ from datetime import date
 
 from pydantic import ValidationError
 
-from kitesort.core.delivery.format import DeliveryFormat, Findings, Recognised
+from kitesort.core.delivery.format import (
+    DeliveryFormat,
+    Findings,
+    Recognised,
+    recognise_each,
+)
 from kitesort.core.delivery.inventory import FoundFile, Inventory
 from kitesort.core.delivery.scene import DeliveredBand, DeliveredScene, QualityBand
 from kitesort.core.delivery.sensors import ETM, OLI, TM, SensorBand
@@ -48,16 +53,7 @@ BEFORE_COLLECTIONS = (
 
 
 def _recognise(inventory: Inventory) -> Findings:
-    scenes, problems = [], []
-    for file in inventory.files:
-        if not file.name.lower().endswith(SUFFIX):
-            continue
-        try:
-            scenes.append(_read_scene(inventory, file))
-        except UnreadableFileError as error:
-            problems.append(error.sentence)
-    taken = frozenset[str]().union(*(s.taken for s in scenes))
-    return Findings(tuple(scenes), tuple(problems), taken)
+    return recognise_each(inventory, lambda file: file.name.lower().endswith(SUFFIX), _read_scene)
 
 
 def parse_groups(text: str) -> Groups:

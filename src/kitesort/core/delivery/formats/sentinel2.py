@@ -12,7 +12,12 @@ from pathlib import PurePosixPath
 
 from pydantic import ValidationError
 
-from kitesort.core.delivery.format import DeliveryFormat, Findings, Recognised
+from kitesort.core.delivery.format import (
+    DeliveryFormat,
+    Findings,
+    Recognised,
+    recognise_each,
+)
 from kitesort.core.delivery.inventory import FoundFile, Inventory
 from kitesort.core.delivery.scene import DeliveredBand, DeliveredScene, QualityBand
 from kitesort.core.delivery.sensors import MSI
@@ -45,16 +50,9 @@ SCENE_CLASSES = (
 
 
 def _recognise(inventory: Inventory) -> Findings:
-    scenes, problems = [], []
-    for file in inventory.files:
-        if not PRODUCT.fullmatch(file.name):
-            continue
-        try:
-            scenes.append(_read_scene(inventory, file))
-        except UnreadableFileError as error:
-            problems.append(error.sentence)
-    taken = frozenset[str]().union(*(s.taken for s in scenes))
-    return Findings(tuple(scenes), tuple(problems), taken)
+    return recognise_each(
+        inventory, lambda file: PRODUCT.fullmatch(file.name) is not None, _read_scene
+    )
 
 
 def _read_scene(inventory: Inventory, file: FoundFile) -> Recognised:

@@ -11,7 +11,12 @@ from typing import Any
 
 from pydantic import ValidationError
 
-from kitesort.core.delivery.format import DeliveryFormat, Findings, Recognised
+from kitesort.core.delivery.format import (
+    DeliveryFormat,
+    Findings,
+    Recognised,
+    recognise_each,
+)
 from kitesort.core.delivery.formats.keyed_text import beside
 from kitesort.core.delivery.inventory import FoundFile, Inventory, natural_key
 from kitesort.core.delivery.scene import DeliveredBand, DeliveredScene, QualityBand
@@ -29,18 +34,16 @@ LEFT_OUT = {b.role: b.leave_out for b in MSI.values() if b.leave_out} | {
 
 
 def _recognise(inventory: Inventory) -> Findings:
-    scenes, problems = [], []
-    for file in inventory.files:
-        if not file.name.lower().endswith(".json") or file.kind != "text":
-            continue
-        try:
-            item = _load(inventory, file)
-            if item is not None:
-                scenes.append(_read_scene(inventory, file, item))
-        except UnreadableFileError as error:
-            problems.append(error.sentence)
-    taken = frozenset[str]().union(*(s.taken for s in scenes))
-    return Findings(tuple(scenes), tuple(problems), taken)
+    return recognise_each(inventory, _may_be_an_item, _read_item)
+
+
+def _may_be_an_item(file: FoundFile) -> bool:
+    return file.name.lower().endswith(".json") and file.kind == "text"
+
+
+def _read_item(inventory: Inventory, file: FoundFile) -> Recognised | None:
+    item = _load(inventory, file)
+    return None if item is None else _read_scene(inventory, file, item)
 
 
 def _load(inventory: Inventory, file: FoundFile) -> Json | None:

@@ -74,9 +74,11 @@ def test_a_scene_from_files_to_the_study(
     assert found["problems"] == [] and len(found["scenes"]) == 1
     proposal = found["scenes"][0]
     assert proposal["sensor"] == "Landsat 9, level 2" and proposal["questions"] == []
-    sums = {f["path"]: f["sha256"] for f in found["files"]}
-    for path, digest in sums.items():
-        assert hashlib.sha256((tmp_path / "a" / path).read_bytes()).hexdigest() == digest
+    assert len(found["files"]) == 11
+    for file in found["files"]:
+        told = client.get(f"/api/deliveries/{delivery}/received", params={"path": file["path"]})
+        digest = hashlib.sha256((tmp_path / "a" / file["path"]).read_bytes()).hexdigest()
+        assert told.json() == {"received": file["size"], "whole": True, "sha256": digest}
     answer = take(client, delivery, order_of(proposal, title="June by Landsat"))
     assert answer.status_code == 201
     (scene,) = answer.json()
@@ -95,13 +97,15 @@ def test_pieces_and_a_broken_connection(client: TestClient, small_study: SmallSt
     delivery = new_delivery(client, small_study.id)
     content = np.random.default_rng(0).bytes(100_000)
     first = send(client, delivery, "x/y.bin", content[:40_000], 0, len(content))
-    assert first.json() == {"received": 40_000, "sha256": None}
+    assert first.json() == {"received": 40_000, "whole": False, "sha256": None}
     # The next piece breaks off; the server is asked how far it got, and sending goes on there.
     send(client, delivery, "x/y.bin", content[40_000:55_000], 40_000, len(content))
     received = client.get(f"/api/deliveries/{delivery}/received", params={"path": "x/y.bin"})
-    assert received.json() == {"received": 55_000, "sha256": None}
+    assert received.json() == {"received": 55_000, "whole": False, "sha256": None}
     again = send(client, delivery, "x/y.bin", content[50_000:], 50_000, len(content))
-    assert again.json() == {"received": 100_000, "sha256": hashlib.sha256(content).hexdigest()}
+    assert again.json() == {"received": 100_000, "whole": True, "sha256": None}
+    whole = client.get(f"/api/deliveries/{delivery}/received", params={"path": "x/y.bin"}).json()
+    assert whole["sha256"] == hashlib.sha256(content).hexdigest()
     path = uploads_folder() / f"delivery-{delivery}" / "x" / "y.bin"
     assert path.read_bytes() == content
     assert [p.name for p in path.parent.iterdir()] == ["y.bin"]

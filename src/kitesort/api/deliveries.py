@@ -57,10 +57,10 @@ def get_folder(path: Annotated[str | None, Query(max_length=4000)] = None) -> li
 
 @router.get("/deliveries/{delivery_id}/received")
 def get_received(delivery_id: int, path: str) -> ReceivedOut:
-    """How much of a file has arrived."""
+    """How much of a file has arrived, and the checksum of one that is whole."""
+    digest = deliveries.checksum_of(delivery_id, path)
     received = deliveries.received_bytes(delivery_id, path)
-    whole = [f for f in deliveries.list_files(delivery_id) if f.path == path]
-    return ReceivedOut(received=received, sha256=whole[0].sha256 if whole else None)
+    return ReceivedOut(received=received, whole=digest is not None, sha256=digest)
 
 
 @router.put("/deliveries/{delivery_id}/file", openapi_extra=RAW_BODY)
@@ -78,28 +78,30 @@ async def send_file(
         await _pour(request, reception)
     finally:
         await run_in_threadpool(entering.__exit__, None, None, None)
-    file = await run_in_threadpool(deliveries.complete, delivery_id, path, reception)
-    return ReceivedOut(received=reception.received, sha256=file.sha256 if file else None)
+    whole = await run_in_threadpool(deliveries.complete, delivery_id, path, reception)
+    return ReceivedOut(received=reception.received, whole=whole, sha256=None)
 
 
 async def _pour(request: Request, reception: Reception) -> None:
     """From the connection to the disk; while one piece is written the next one is received."""
-    piece = bytearray()
+    pieces: list[bytes] = []
+    waiting = 0
     writing: asyncio.Task[None] | None = None
     try:
         async for chunk in request.stream():
-            piece += chunk
-            if len(piece) >= PIECE:
+            pieces.append(chunk)
+            waiting += len(chunk)
+            if waiting >= PIECE:
                 if writing:
                     await writing
-                writing = asyncio.create_task(run_in_threadpool(reception.write, bytes(piece)))
-                piece.clear()
+                writing = asyncio.create_task(run_in_threadpool(reception.write, pieces))
+                pieces, waiting = [], 0
     except ClientDisconnect:
         pass  # what came is kept, and sending goes on from there
     finally:
         if writing:
             await writing
-    await run_in_threadpool(reception.write, bytes(piece))
+    await run_in_threadpool(reception.write, pieces)
 
 
 @router.get("/deliveries/{delivery_id}/findings")

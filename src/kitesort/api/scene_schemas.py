@@ -113,9 +113,10 @@ class DeliveryOut(BaseModel):
 
 
 class ReceivedOut(BaseModel):
-    """``sha256`` is there when the file is whole."""
+    """``whole``: nothing is missing. The checksum is told when it is asked for."""
 
     received: int
+    whole: bool
     sha256: str | None
 
 

@@ -20,7 +20,6 @@ from kitesort.store.records import DeliveredFile, Delivery
 from kitesort.store.studies import fetch, get_study
 
 PART_SUFFIX = ".part"
-HASH_CHUNK = 4 * 2**20
 
 
 def create_delivery(study_id: int, name: str, origin: str, folder: Path | None = None) -> Delivery:
@@ -66,20 +65,18 @@ def inventory_of(delivery: Delivery) -> Inventory:
 
 @dataclass
 class Reception:
-    """One file being received: bytes are appended and summed as they come."""
+    """One file being received: pieces are appended as they come."""
 
     handle: BinaryIO
-    digest: "hashlib._Hash"
     received: int
     size: int
 
-    def write(self, chunk: bytes) -> None:
+    def write(self, pieces: Sequence[bytes]) -> None:
         """Raises InputError when more comes than was announced."""
-        self.received += len(chunk)
+        self.received += sum(map(len, pieces))
         if self.received > self.size:
             raise InputError("More was sent than the file's size. Send it again from the start.")
-        self.digest.update(chunk)
-        self.handle.write(chunk)
+        self.handle.writelines(pieces)
 
 
 def received_bytes(delivery_id: int, path: str) -> int:
@@ -111,17 +108,10 @@ def receive(delivery_id: int, path: str, offset: int, size: int) -> Iterator[Rec
         raise ConflictError(f"Only {have:,} bytes of the file are here; go on from there.")
     with part.open("r+b" if have else "wb") as handle:
         _take_alone(handle, target.name)
-        digest = _digest_up_to(part, handle, offset)
-        handle.truncate()
-        reception = Reception(handle, digest, offset, size)
-        try:
-            yield reception
-        finally:
-            handle.flush()
-            _known_digests[part] = (reception.received, digest)
-
-
-_known_digests: dict[Path, tuple[int, "hashlib._Hash"]] = {}
+        handle.truncate(offset)
+        handle.seek(offset)
+        yield Reception(handle, offset, size)
+        handle.flush()
 
 
 def _take_alone(handle: BinaryIO, name: str) -> None:
@@ -132,46 +122,57 @@ def _take_alone(handle: BinaryIO, name: str) -> None:
         raise ConflictError(f"{name} is being sent already, perhaps from another tab.") from error
 
 
-def _digest_up_to(part: Path, handle: BinaryIO, offset: int) -> "hashlib._Hash":
-    """The checksum so far: remembered from the piece before, else read again from the disk."""
-    known = _known_digests.pop(part, None)
-    if known and known[0] == offset:
-        handle.seek(offset)
-        return known[1]
-    digest = hashlib.sha256()
-    handle.seek(0)
-    while handle.tell() < offset:
-        digest.update(handle.read(min(HASH_CHUNK, offset - handle.tell())))
-    return digest
-
-
-def complete(delivery_id: int, path: str, reception: Reception) -> DeliveredFile | None:
-    """Put a whole file in its place, unpack it when it is an archive, and remember its checksum;
-    None while there is more to come.
+def complete(delivery_id: int, path: str, reception: Reception) -> bool:
+    """Put a whole file in its place, and unpack it when it is an archive; False while there is
+    more to come.
 
     Raises
     ------
     UnreadableFileError : an archive that cannot be trusted.
     """
     if reception.received != reception.size:
-        return None
+        return False
     target = _target(get_delivery(delivery_id), path)
     part = _part_of(target)
-    _known_digests.pop(part, None)
     with part.open("rb") as handle:
         os.fsync(handle.fileno())
     part.replace(target)
-    if reception.size and is_archive(target):
+    packed = reception.size > 0 and is_archive(target)
+    # An archive is not kept, so that this is the moment for its checksum.
+    digest = _sha256(target) if packed else ""
+    if packed:
         _unpack_beside(target)
-    file = DeliveredFile(
-        path=str(safe_path(path)), size=reception.size, sha256=reception.digest.hexdigest()
-    )
     with transaction():
-        DeliveredFileRow.insert(delivery_id=delivery_id, **file.model_dump()).on_conflict(
+        DeliveredFileRow.insert(
+            delivery_id=delivery_id, path=str(safe_path(path)), size=reception.size, sha256=digest
+        ).on_conflict(
             conflict_target=[DeliveredFileRow.delivery_id, DeliveredFileRow.path],
-            update={"size": file.size, "sha256": file.sha256},
+            update={"size": reception.size, "sha256": digest},
         ).execute()
-    return file
+    return True
+
+
+def checksum_of(delivery_id: int, path: str) -> str | None:
+    """SHA-256 of a file that has arrived whole, computed when it is first asked for, so that
+    receiving does not wait for it; None while it is on its way."""
+    with transaction():
+        row = DeliveredFileRow.get_or_none(
+            DeliveredFileRow.delivery_id == delivery_id,
+            DeliveredFileRow.path == str(safe_path(path)),
+        )
+    if row is None:
+        return None
+    if row.sha256 == "":
+        digest = _sha256(_target(get_delivery(delivery_id), path))
+        with transaction():
+            DeliveredFileRow.update(sha256=digest).where(DeliveredFileRow.id == row.id).execute()
+        return digest
+    return str(row.sha256)
+
+
+def _sha256(path: Path) -> str:
+    with path.open("rb") as handle:
+        return hashlib.file_digest(handle, "sha256").hexdigest()
 
 
 def _unpack_beside(archive: Path) -> None:

@@ -50,7 +50,7 @@ class Delivery(Record):
 
 
 class DeliveredFile(Record):
-    """A file that has arrived whole; its checksum is SHA-256 in hexadecimal digits."""
+    """A file that has arrived whole; SHA-256 in hexadecimal digits, empty until asked for."""
 
     path: str
     size: int

@@ -350,7 +350,7 @@ export interface paths {
         };
         /**
          * Get Received
-         * @description How much of a file has arrived.
+         * @description How much of a file has arrived, and the checksum of one that is whole.
          */
         get: operations["get_received"];
         put?: never;
@@ -1746,11 +1746,13 @@ export interface components {
         };
         /**
          * ReceivedOut
-         * @description ``sha256`` is there when the file is whole.
+         * @description ``whole``: nothing is missing. The checksum is told when it is asked for.
          */
         ReceivedOut: {
             /** Received */
             received: number;
+            /** Whole */
+            whole: boolean;
             /** Sha256 */
             sha256: string | null;
         };

@@ -28,8 +28,8 @@ export async function uploadFile(
 ): Promise<void> {
   let offset = 0;
   let failures = 0;
-  let sha256: string | null = null;
-  while (sha256 === null) {
+  let whole = false;
+  while (!whole) {
     try {
       const from = offset;
       const answer = await sendPiece(deliveryId, path, file, from, signal, (sent) =>
@@ -37,18 +37,23 @@ export async function uploadFile(
       );
       failures = 0;
       offset = answer.received;
-      sha256 = answer.sha256;
-      tell({ path, sent: offset, sha256 });
+      whole = answer.whole;
+      tell({ path, sent: offset, sha256: null });
     } catch (error) {
       if (!(error instanceof Problem) || error.status !== 0 || ++failures > TRIES) throw error;
       await pause(PAUSE_MS * failures, signal);
-      offset = await receivedSoFar(deliveryId, path, signal).catch(() => offset);
+      const known = await askReceived(deliveryId, path, signal).catch(() => null);
+      offset = known?.received ?? offset;
+      whole = known?.whole ?? false;
     }
   }
+  const { sha256 } = await askReceived(deliveryId, path, signal);
+  tell({ path, sent: file.size, sha256 });
 }
 
 interface Received {
   received: number;
+  whole: boolean;
   sha256: string | null;
 }
 
@@ -81,15 +86,15 @@ function sendPiece(
   });
 }
 
-async function receivedSoFar(
+async function askReceived(
   deliveryId: number,
   path: string,
   signal: AbortSignal,
-): Promise<number> {
+): Promise<Received> {
   const query = new URLSearchParams({ path });
   const answer = await fetch(`/api/deliveries/${deliveryId}/received?${query}`, { signal });
   if (!answer.ok) throw await toProblem(answer);
-  return ((await answer.json()) as Received).received;
+  return (await answer.json()) as Received;
 }
 
 function pause(ms: number, signal: AbortSignal): Promise<void> {

@@ -31,8 +31,6 @@ def main(address: str) -> None:
         shoot(page, "check")
         page.get_by_role("link", name="Deliver").click()
         shoot(page, "deliver")
-        shoot_scenes(page)
-        shoot_correct(page)
         page.get_by_role("combobox", name="Find").fill("as it stands")
         page.get_by_role("option").first.click()
         page.get_by_role("link", name="Train").click()
@@ -46,6 +44,11 @@ def main(address: str) -> None:
         page.get_by_text("Dark theme").click()
         page.keyboard.press("Escape")
         shoot(page, "dark")
+        page.keyboard.press("?")
+        page.get_by_text("Dark theme").click()
+        page.keyboard.press("Escape")
+        shoot_scenes(page)
+        shoot_correct(page)
         browser.close()
 
 

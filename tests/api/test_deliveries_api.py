@@ -74,7 +74,7 @@ def test_a_scene_from_files_to_the_study(
     assert found["problems"] == [] and len(found["scenes"]) == 1
     proposal = found["scenes"][0]
     assert proposal["sensor"] == "Landsat 9, level 2" and proposal["questions"] == []
-    assert len(found["files"]) == 11
+    assert len(found["files"]) == 10
     for file in found["files"]:
         told = client.get(f"/api/deliveries/{delivery}/received", params={"path": file["path"]})
         digest = hashlib.sha256((tmp_path / "a" / file["path"]).read_bytes()).hexdigest()

@@ -32,6 +32,11 @@ def correct(client: TestClient, s: SmallStudy, scene_ids: list[int], *steps: Any
     )
 
 
+def read_scenes(client: TestClient, s: SmallStudy, scene_ids: list[int], x: float, y: float) -> Any:
+    params = {"x": x, "y": y, "scenes": scene_ids}
+    return client.get(f"/api/studies/{s.id}/readout", params=params).json()["scenes"]
+
+
 def test_every_operation_has_a_form(client: TestClient) -> None:
     for address in ("/api/corrections", "/api/combinations"):
         for spec in client.get(address).json():
@@ -56,7 +61,7 @@ def test_one_chain_for_two_dates(client: TestClient, small_study: SmallStudy, ju
     assert made[0]["origin"] == "corrected" and made[0]["made_of"] == [small_study.scene_id]
     assert made[0]["acquired"] == "2024-06-01"
     x, y = centre_of(5, 110)
-    read = client.get(f"/api/scenes/{made[0]['id']}/readout", params={"x": x, "y": y}).json()
+    (read,) = read_scenes(client, small_study, [made[0]["id"]], x, y)
     assert read["values"]["red"] is None, "cloud is masked"
 
 
@@ -137,8 +142,7 @@ def test_an_area_drawn_in_the_study_lands_in_a_scene_of_another_system(
     assert training["problem"] is None
     assert all(100 < c["n_pixels"] < 260 for c in training["classes"])
     x, y = centre_of(20, 50)
-    there = client.get(f"/api/scenes/{degrees['id']}/readout", params={"x": x, "y": y}).json()
-    here = client.get(f"/api/scenes/{small_study.scene_id}/readout", params={"x": x, "y": y}).json()
+    there, here = read_scenes(client, small_study, [degrees["id"], small_study.scene_id], x, y)
     assert there["values"]["blue"] == pytest.approx(here["values"]["blue"], abs=0.04)
 
 

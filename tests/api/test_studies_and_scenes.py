@@ -7,7 +7,7 @@ from fastapi.testclient import TestClient
 from PIL import Image
 
 from support.small_scene import FILL_COLUMNS
-from support.study import SmallStudy, centre_of
+from support.study import SmallStudy
 
 TILE = "/api/scenes/{}/tiles/0/0/0.png"
 
@@ -86,8 +86,14 @@ def test_a_picture_that_is_there_already_is_not_sent_again(
         ("tiles/0/0/0.png", {"roles": "nir,red,blue", "low": "dark"}, 422, "low"),
         ("tiles/0/0/0.png", {}, 422, "roles"),
         ("tiles/9/0/0.png", {"roles": "nir,red,blue"}, 404, "no such tile"),
-        ("readout", {"x": "nan", "y": 1}, 422, "no coordinates"),
-        ("readout", {"x": 1}, 422, "y"),
+        ("tiles/0/0/0.png", {"roles": "nir"}, 422, "one band takes a palette"),
+        ("tiles/0/0/0.png", {"roles": "nir", "palette": "mauve"}, 404, "no palette"),
+        ("channels", {"roles": "nir", "stretch": "typed", "limits": "2:1"}, 422, "the smaller"),
+        ("channels", {"roles": "nir", "stretch": "typed", "limits": "x"}, 422, "cannot be used"),
+        ("channels", {"roles": "nir", "extent": "1,2,3"}, 422, "four numbers"),
+        ("channels", {"roles": "nir", "extent": "3,2,1,4"}, 422, "encloses nothing"),
+        ("channels", {"roles": "nir", "extent": "0,0,1,1"}, 422, "outside the scene"),
+        ("channels", {"roles": "nir", "site": 10**6}, 404, "site is not there"),
     ],
 )
 def test_bad_requests_are_told_in_words(
@@ -120,15 +126,6 @@ def test_ids_that_do_not_exist_never_break_anything(
     response = client.get(path.format(number))
     assert response.status_code in (404, 422)
     assert response.json()["detail"].endswith(".")
-
-
-def test_readout_gives_values_by_role(client: TestClient, small_study: SmallStudy) -> None:
-    x, y = centre_of(70, 30)
-    got = client.get(f"/api/scenes/{small_study.scene_id}/readout", params={"x": x, "y": y}).json()
-    assert set(got["values"]) == {"blue", "red", "nir", "swir16"}
-    assert got["values"]["nir"] == pytest.approx(0.4, abs=0.05)
-    outside = client.get(f"/api/scenes/{small_study.scene_id}/readout", params={"x": 0, "y": 0})
-    assert outside.json() is None
 
 
 def test_damaged_band_is_told_and_the_rest_works(

@@ -8,8 +8,10 @@ import rasterio
 from playwright.sync_api import expect
 
 from kitesort.core.delivery import read_delivery
+from kitesort.core.display.stretch import Stretch
 from kitesort.demo.generate import DemoStudy
-from kitesort.store.rasters import shown_scene, stretch_limits
+from kitesort.store.look import channel_curves
+from kitesort.store.rasters import shown_scene
 from support.study_page import StudyPage
 
 pytestmark = pytest.mark.browser
@@ -50,10 +52,11 @@ def test_colours_on_the_screen_are_the_stretched_bands(study_page: StudyPage) ->
     raster = shown_scene(scene_id)
     roles = ("nir", "red", "green")
     block = raster.read(raster.grid.whole, roles)
+    curves = channel_curves(scene_id, roles, Stretch())
     for row, column in ((250, 450), (300, 520), (330, 560)):
         got = study_page.colour_at(row + 0.5, column + 0.5, 0)
-        for channel, role in enumerate(roles):
-            limits = stretch_limits(scene_id, role, 2, 98)
+        for channel, curve in enumerate(curves):
+            limits = curve.limits
             share = (block.values[channel, row, column] - limits.low) / (limits.high - limits.low)
             assert got[channel] == pytest.approx(255 * min(1, max(0, share)), abs=3)
 

@@ -28,7 +28,7 @@ def test_the_whole_job(study_page: StudyPage, demo: DemoStudy) -> None:
     # The readout follows the pointer.
     study_page.point_to(300.5, 540.5)
     place = page.get_by_test_id("readout-place")
-    expect(place).to_contain_text("row 300, column 540")
+    expect(place).to_contain_text("row 300, col 540")
     expect(page.get_by_role("img", name=re.compile("Spectrum of the pixel.*nir 0"))).to_be_visible()
 
     # Reedbed falls short; draw a site of it and the card follows.

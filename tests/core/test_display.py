@@ -4,7 +4,7 @@ import numpy as np
 import pytest
 from PIL import Image
 
-from kitesort.core.display.stretch import Limits, apply_stretch, percentile_limits
+from kitesort.core.display.stretch import Curve
 from kitesort.core.display.tile import (
     TILE_SIZE,
     TileScheme,
@@ -12,7 +12,7 @@ from kitesort.core.display.tile import (
     render_classes,
     render_composite,
 )
-from kitesort.core.errors import BadSettingsError, NotFoundError
+from kitesort.core.errors import NotFoundError
 from kitesort.core.grid import Window
 from kitesort.core.raster.protocol import Block
 from kitesort.core.raster.sample import read_coarse, valid_values
@@ -21,41 +21,6 @@ from support.arrays import ArrayRaster, metric_grid, random_raster
 
 def pixels_of(png: bytes) -> np.ndarray:
     return np.asarray(Image.open(io.BytesIO(png)).convert("RGBA"))
-
-
-@pytest.mark.parametrize(("low", "high"), [(0, 100), (2, 98), (5, 99.5)])
-def test_limits_are_numpy_percentiles(low: float, high: float) -> None:
-    values = np.random.default_rng(3).gamma(2, 0.1, 5000).astype(np.float32)
-    limits = percentile_limits(values, low, high)
-    expected = np.percentile(values, [low, high])
-    assert (limits.low, limits.high) == pytest.approx(tuple(expected))
-
-
-def test_one_value_shows_as_mid_grey() -> None:
-    limits = percentile_limits(np.full(10, 0.3, np.float32), 2, 98)
-    levels = apply_stretch(np.full((1, 1, 1), 0.3, np.float32), [limits])
-    assert levels[0, 0, 0] in (127, 128)
-
-
-def test_no_value_at_all_gives_usable_limits() -> None:
-    assert percentile_limits(np.array([], np.float32), 2, 98) == Limits(0, 1)
-
-
-@pytest.mark.parametrize(("low", "high"), [(98, 2), (-1, 50), (50, 101), (50, 50)])
-def test_ends_that_cannot_be(low: float, high: float) -> None:
-    with pytest.raises(BadSettingsError, match="low end must be below"):
-        percentile_limits(np.ones(4, np.float32), low, high)
-
-
-def test_stretch_by_hand() -> None:
-    values = np.array([[[-1, 0, 0.5, 1, 2, np.nan]]], np.float32)
-    assert apply_stretch(values, [Limits(0, 1)])[0, 0].tolist() == [0, 0, 128, 255, 255, 0]
-
-
-def test_stretch_takes_each_band_by_itself() -> None:
-    values = np.array([[[1.0]], [[10.0]]], np.float32)
-    levels = apply_stretch(values, [Limits(0, 1), Limits(0, 20)])
-    assert levels[:, 0, 0].tolist() == [255, 128]
 
 
 def test_sample_holds_valid_values_only() -> None:
@@ -102,7 +67,7 @@ def test_tile_at_the_edge_is_filled_up() -> None:
 
 def test_composite_tile_holds_the_expected_colours() -> None:
     values = np.array([[[0, 1]], [[0.5, 0]], [[1, 0.5]]], np.float32)
-    png = render_composite(Block(values, np.array([[True, False]])), [Limits(0, 1)] * 3)
+    png = render_composite(Block(values, np.array([[True, False]])), [Curve((0, 1), (0, 1))] * 3)
     assert pixels_of(png).tolist() == [[[0, 128, 255, 255], [0, 0, 0, 0]]]
 
 
@@ -121,6 +86,6 @@ def test_reading_a_tile_does_not_change_the_source() -> None:
     values, valid = raster.values.copy(), raster.valid.copy()
     frozen = ArrayRaster(values, valid, raster.roles)
     block = frozen.read(Window(0, 0, 64, 64))
-    render_composite(block, [Limits(0, 1)] * 3)
+    render_composite(block, [Curve((0, 1), (0, 1))] * 3)
     assert np.array_equal(values, raster.values)
     assert np.array_equal(valid, raster.valid)

@@ -3,6 +3,7 @@
 import numpy as np
 import pytest
 
+from kitesort.core.display.stretch import Stretch
 from kitesort.core.errors import InputError, MissingRoleError
 from kitesort.runs.perform import perform_run
 from kitesort.store import scheme, sites, studies
@@ -10,8 +11,9 @@ from kitesort.store.accuracy import check_layer
 from kitesort.store.edits import undo
 from kitesort.store.files import layer_path, sweep_strays
 from kitesort.store.layers import known_files, list_layers, remove_layer, rename_layer
-from kitesort.store.rasters import code_at, stretch_limits
-from kitesort.store.readout import read_point
+from kitesort.store.look import channel_curves
+from kitesort.store.rasters import code_at
+from kitesort.store.readout import read_place
 from kitesort.store.runs import create_run, get_run
 from kitesort.store.training import (
     hardest_pairs,
@@ -120,35 +122,39 @@ def test_bands_that_are_not_there_are_named(small_study: SmallStudy) -> None:
 def test_point_is_read_with_values_and_class(small_study: SmallStudy) -> None:
     state = state_of(small_study)
     layer_id = kept_map(small_study)
-    at = read_point(small_study.scene_id, *centre_of(70, 90), state.version, (layer_id,))
-    assert at is not None
-    assert (at.row, at.column) == (70, 90)
+    at = read_place(
+        small_study.id, *centre_of(70, 90), (small_study.scene_id,), state.version, (layer_id,)
+    )
     assert (at.live_code, at.layer_codes) == (4, {layer_id: 4})
-    assert at.values["nir"] == pytest.approx(BANDS["nir"][2][3], abs=0.05)
-    assert at.usable
+    (pixel,) = at.scenes
+    assert (pixel.row, pixel.column) == (70, 90)
+    assert pixel.values["nir"] == pytest.approx(BANDS["nir"][2][3], abs=0.05)
+    assert pixel.usable
     assert 44 < at.latitude < 46
 
 
 def test_point_on_cloud_has_values_but_no_class(small_study: SmallStudy) -> None:
-    at = read_point(small_study.scene_id, *centre_of(5, 110), state_of(small_study).version, ())
-    assert at is not None
-    assert not at.usable
+    at = read_place(
+        small_study.id, *centre_of(5, 110), (small_study.scene_id,), state_of(small_study).version
+    )
+    (pixel,) = at.scenes
+    assert not pixel.usable
     assert at.live_code is None
-    assert at.values["red"] is not None
+    assert pixel.values["red"] is not None
 
 
 def test_point_on_fill_has_no_values(small_study: SmallStudy) -> None:
-    at = read_point(small_study.scene_id, *centre_of(50, 1), None, ())
-    assert at is not None
+    (at,) = read_place(small_study.id, *centre_of(50, 1), (small_study.scene_id,)).scenes
     assert set(at.values.values()) == {None}
 
 
 def test_point_outside_is_nothing(small_study: SmallStudy) -> None:
-    assert read_point(small_study.scene_id, 0, 0, None, ()) is None
+    assert read_place(small_study.id, 0, 0, (small_study.scene_id,)).scenes == []
 
 
 def test_stretch_leaves_cloud_and_fill_out(small_study: SmallStudy) -> None:
-    limits = stretch_limits(small_study.scene_id, "nir", 0, 100)
+    extremes = Stretch(kind="extremes")
+    limits = channel_curves(small_study.scene_id, ("nir",), extremes)[0].limits
     assert -0.05 < limits.low < 0.03
     assert 0.40 < limits.high < 0.46
 

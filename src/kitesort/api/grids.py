@@ -2,13 +2,15 @@
 
 from kitesort.api.schemas import ExtentOut, GridOut
 from kitesort.core.display.tile import TILE_SIZE, TileScheme
-from kitesort.core.grid import Grid
+from kitesort.core.grid import Grid, unit_m
 
 
 def grid_out(grid: Grid) -> GridOut:
     left, bottom, right, top = grid.bounds
     return GridOut(
         crs=grid.crs,
+        is_geographic=grid.is_geographic,
+        unit_m=unit_m(grid.crs),
         rows=grid.height,
         columns=grid.width,
         pixel_size=grid.pixel_size[0],

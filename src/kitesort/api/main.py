@@ -17,7 +17,11 @@ from kitesort.api import (
     correct,
     deliveries,
     layers,
+    look,
+    notes,
+    reference_pictures,
     runs,
+    scene_tiles,
     scenes,
     series,
     studies,
@@ -31,6 +35,10 @@ from kitesort.runs.queue import RunQueue
 from kitesort.store.database import connect_database, dsn
 
 WEB = Path(__file__).resolve().parents[3] / "web" / "dist"
+PARTS = (
+    studies, scenes, scene_tiles, look, notes, reference_pictures, deliveries, catalogue,
+    correct, series, training, runs, layers,
+)  # fmt: skip
 LOCAL_HOSTS = ["127.0.0.1", "localhost", "[::1]", "::1", "testserver"]
 
 
@@ -60,7 +68,7 @@ def create_app() -> FastAPI:
     # A page elsewhere must not reach a server on loopback through a name that points here.
     app.add_middleware(TrustedHostMiddleware, allowed_hosts=LOCAL_HOSTS)
     add_error_handlers(app)
-    for part in (studies, scenes, deliveries, catalogue, correct, series, training, runs, layers):
+    for part in PARTS:
         app.include_router(part.router, prefix="/api")
 
     @app.get("/api/health")

@@ -8,11 +8,16 @@ from kitesort.api.schemas import BandOut, CompositeOut
 from kitesort.core.bands import available_composites
 from kitesort.core.correct.registry import CORRECTIONS
 from kitesort.core.delivery import DEFAULT_EXCLUDED, DeliveredScene
-from kitesort.core.delivery.scene import Quantity
 from kitesort.core.raster.file import dtype_of
 from kitesort.core.raster.protocol import Raster, roles_of
 from kitesort.core.scene_recipe import SceneRecipe
-from kitesort.store.rasters import delivery_of, display_scene, scene_record, usable_scene
+from kitesort.store.rasters import (
+    delivery_of,
+    display_scene,
+    quantity_of,
+    scene_record,
+    usable_scene,
+)
 from kitesort.store.readout import coarse_usable_share, default_roles
 from kitesort.store.records import Scene
 from kitesort.store.scenes import parents_of
@@ -42,7 +47,7 @@ def _fixed_part(scene_id: int) -> SceneOut:
         steps=_steps_out(scene.recipe),
         series=scene.series,
         kept=False,
-        quantity=_quantity(scene.recipe, delivery),
+        quantity=quantity_of(scene_id),
         resampling=delivery.stack.resampling if delivery else "nearest",
         grid=grid_out(raster.grid),
         display=grid_out(display_scene(scene_id).grid),
@@ -69,15 +74,6 @@ _ORIGINS: dict[str, Origin] = {
     "scene": "corrected",
     "combined": "combined",
 }
-
-
-def _quantity(recipe: SceneRecipe, delivery: DeliveredScene | None) -> Quantity:
-    """What the values mean after all steps."""
-    converted = [s.settings["quantity"] for s in recipe.steps if s.operation == "convert"]
-    if converted:
-        quantity: Quantity = converted[-1]
-        return quantity
-    return delivery.quantity if delivery else "reflectance"
 
 
 def _steps_out(recipe: SceneRecipe) -> list[StepOut]:

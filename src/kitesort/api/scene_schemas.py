@@ -68,15 +68,6 @@ class StatisticsOut(BaseModel):
     exact: bool
 
 
-class HistogramOut(BaseModel):
-    low: float
-    high: float
-    counts: list[int]
-    n_below: int
-    n_above: int
-    n_valid: int
-
-
 class ComparedSceneOut(BaseModel):
     id: int
     title: str

@@ -1,13 +1,11 @@
-"""Scenes: facts, tiles, statistics, readout, comparison, removal."""
+"""Scenes: facts, statistics, comparison, keeping, removal."""
 
 from typing import Annotated
 
-import numpy as np
-from fastapi import APIRouter, Query, Request, Response
+from fastapi import APIRouter, Query, Request
 from fastapi.responses import FileResponse
 
 from kitesort.api.grids import grid_out
-from kitesort.api.pictures import picture_response
 from kitesort.api.runs import run_out
 from kitesort.api.scene_out import scene_out
 from kitesort.api.scene_schemas import (
@@ -15,30 +13,20 @@ from kitesort.api.scene_schemas import (
     ComparisonOut,
     CrsOut,
     DependantOut,
-    HistogramOut,
     SceneOut,
     ScenePatch,
     StatisticsOut,
 )
-from kitesort.api.schemas import ReadoutOut, RunOut
+from kitesort.api.schemas import RunOut
 from kitesort.core.crs_search import search_crs
-from kitesort.core.display.tile import read_tile, render_composite
-from kitesort.core.errors import BadSettingsError, NotFoundError
+from kitesort.core.errors import NotFoundError
 from kitesort.core.grid import parse_crs
 from kitesort.core.grid_comparison import compare_grids
-from kitesort.core.statistics import histogram_of
 from kitesort.runs import keep_scene, statistics
 from kitesort.runs.queue import RunQueue
 from kitesort.store import scenes
 from kitesort.store.files import layer_path
-from kitesort.store.rasters import (
-    band_sample,
-    display_scene,
-    forget_scene_titles,
-    stretch_limits,
-    usable_scene,
-)
-from kitesort.store.readout import read_point
+from kitesort.store.rasters import forget_scene_titles, usable_scene
 from kitesort.store.scene_statistics import scene_statistics
 from kitesort.store.studies import get_study
 
@@ -69,55 +57,6 @@ def remove_scene(scene_id: int) -> None:
     scenes.remove_scene(scene_id)
 
 
-@router.get(
-    "/scenes/{scene_id}/tiles/{level}/{row}/{col}.png",
-    response_class=Response,
-    responses={200: {"content": {"image/png": {}}}},
-)
-def get_scene_tile(
-    request: Request,
-    scene_id: int,
-    level: int,
-    row: int,
-    col: int,
-    roles: Annotated[str, Query(description="three roles for red, green, blue, comma between")],
-    low: Annotated[float, Query(ge=0, le=100)] = 2.0,
-    high: Annotated[float, Query(ge=0, le=100)] = 98.0,
-    stretch_of: int | None = None,
-) -> Response:
-    """A composite with a percentile stretch over the whole scene, in the study's CRS.
-
-    ``stretch_of``: another scene whose values set the limits, to show before and after alike.
-    """
-    channels = tuple(roles.split(","))
-    if len(channels) != 3:
-        raise BadSettingsError("A composite takes exactly three bands: for red, green and blue.")
-    raster = display_scene(scene_id)
-
-    def make() -> bytes:
-        block = read_tile(raster, level, row, col, channels)
-        limits = [stretch_limits(stretch_of or scene_id, role, low, high) for role in channels]
-        return render_composite(block, limits)
-
-    key = f"{raster.fingerprint}|{level}|{row}|{col}|{roles}|{low}|{high}|{stretch_of}"
-    return picture_response(request, key, make)
-
-
-@router.get("/scenes/{scene_id}/readout")
-def get_readout(
-    scene_id: int,
-    x: float,
-    y: float,
-    live: str | None = None,
-    layers: Annotated[list[int] | None, Query(max_length=8)] = None,
-) -> ReadoutOut | None:
-    """Values under a point given in the study's CRS; null outside the scene."""
-    if not np.isfinite([x, y]).all():
-        raise BadSettingsError("The point has no coordinates.")
-    at = read_point(scene_id, x, y, live, tuple(layers or ()))
-    return None if at is None else ReadoutOut.model_validate(at, from_attributes=True)
-
-
 @router.get("/scenes/{scene_id}/statistics")
 def get_statistics(scene_id: int) -> StatisticsOut:
     """Of every pixel when they have been counted, else of a coarse view."""
@@ -132,19 +71,6 @@ def count_statistics(request: Request, scene_id: int) -> RunOut:
     task = statistics.StatisticsTask(scene_id=scene_id)
     title = f"Counting {scene.title}"
     return run_out(queue.submit(scene.study_id, title, statistics.KIND, task))
-
-
-@router.get("/scenes/{scene_id}/histogram")
-def get_histogram(
-    scene_id: int,
-    role: str,
-    bins: Annotated[int, Query(ge=2, le=1024)] = 128,
-    low: float | None = None,
-    high: float | None = None,
-) -> HistogramOut:
-    """Of the usable pixels of one band, in a coarse view."""
-    found = histogram_of(band_sample(scene_id, role), bins, low, high)
-    return HistogramOut.model_validate(found, from_attributes=True)
 
 
 @router.get("/studies/{study_id}/comparison")

@@ -25,6 +25,8 @@ class ExtentOut(BaseModel):
 
 class GridOut(BaseModel):
     crs: str
+    is_geographic: bool
+    unit_m: float
     rows: int
     columns: int
     pixel_size: float
@@ -222,16 +224,3 @@ class AccuracyOut(BaseModel):
     users: list[ProportionOut]
     kappa: float | None
     points: list[PointOut]
-
-
-class ReadoutOut(BaseModel):
-    """What lies under a point; ``values`` by role, None where not valid."""
-
-    row: int
-    column: int
-    longitude: float
-    latitude: float
-    values: dict[str, float | None]
-    usable: bool
-    live_code: int | None
-    layer_codes: dict[int, int]

@@ -1,5 +1,6 @@
 """Which addresses may be contacted at all: those that the administrator named, and no other."""
 
+import json
 import os
 from typing import Any
 from urllib.parse import urlsplit
@@ -20,7 +21,9 @@ def configured_catalogues() -> list[str]:
 
 def _allowed_origins() -> set[str]:
     hosts = os.environ.get("KITESORT_DOWNLOADS", "").split()
-    return {origin_of(url) for url in [*configured_catalogues(), *hosts]}
+    pictures = json.loads(os.environ.get("KITESORT_PICTURES") or "[]")
+    tiles = [str(picture.get("address", "")) for picture in pictures]
+    return {origin_of(url) for url in [*configured_catalogues(), *hosts, *tiles]}
 
 
 def origin_of(url: str) -> str:
@@ -56,13 +59,14 @@ class _Guard(HTTPAdapter):
     """Looks at every address just before it is contacted, after redirects too, and reads at most
     so much of an answer, unless it is streamed to disk."""
 
-    def __init__(self) -> None:
+    def __init__(self, timeout: tuple[float, float]) -> None:
+        self.timeout = timeout
         super().__init__(max_retries=0)
 
     def send(self, request: requests.PreparedRequest, *args: Any, **kwargs: Any) -> Any:
         require_allowed_address(request.url or "")
         streamed = kwargs.get("stream", False)
-        kwargs |= {"stream": True, "timeout": TIMEOUT_SECONDS}
+        kwargs |= {"stream": True, "timeout": self.timeout}
         response = super().send(request, *args, **kwargs)
         if not streamed:
             _read_bounded(response)
@@ -79,11 +83,11 @@ def _read_bounded(response: requests.Response) -> None:
     response._content = bytes(content)
 
 
-def guarded_session() -> requests.Session:
+def guarded_session(timeout: tuple[float, float] = TIMEOUT_SECONDS) -> requests.Session:
     """A session that can only reach allowed addresses, and no proxy."""
     session = requests.Session()
     session.trust_env = False
     session.max_redirects = 5
     for scheme in ("http://", "https://"):
-        session.mount(scheme, _Guard())
+        session.mount(scheme, _Guard(timeout))
     return session

@@ -40,6 +40,12 @@ def parse_crs(text: str) -> CRS:
     return CRS.from_user_input(text)
 
 
+def unit_m(crs: str) -> float:
+    """Metres of a projected CRS's unit; 1 for degrees, which are no length."""
+    system = parse_crs(crs)
+    return 1.0 if system.is_geographic else float(system.axis_info[0].unit_conversion_factor)
+
+
 @dataclass(frozen=True)
 class Grid:
     """CRS (authority code or WKT), north-up pixel-to-world transform, and shape in pixels.

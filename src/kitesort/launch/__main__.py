@@ -55,6 +55,14 @@ def _parser() -> argparse.ArgumentParser:
         metavar="ADDRESS",
         help="another address that a catalogue's files may be fetched from",
     )
+    parser.add_argument(
+        "--pictures",
+        type=Path,
+        action="append",
+        default=[],
+        metavar="FILE",
+        help="a JSON list of tile services for reference pictures (see the user guide)",
+    )
     parser.add_argument("--no-demo", action="store_true", help="do not make the demo study")
     return parser
 
@@ -69,6 +77,7 @@ def _run(options: argparse.Namespace) -> int:
         tuple(options.folder),
         tuple(options.catalogue),
         tuple(options.downloads),
+        tuple(options.pictures),
     )
     return Supervisor(chosen).run()
 

@@ -15,6 +15,7 @@ from pathlib import Path
 from types import FrameType
 
 from kitesort.launch.demo_study import ensure_demo_study
+from kitesort.launch.pictures import pictures_json
 from kitesort.launch.postgres import Cluster, LaunchError, free_port, open_cluster
 from kitesort.runs.queue import RunQueue
 from kitesort.store.database import connect_database, migrate
@@ -32,6 +33,7 @@ class Options:
     folders: tuple[Path, ...] = ()
     catalogues: tuple[str, ...] = ()
     downloads: tuple[str, ...] = ()
+    pictures: tuple[Path, ...] = ()
 
 
 @dataclass
@@ -83,6 +85,7 @@ class Supervisor:
         own = [f"http://127.0.0.1:{port}/"] if port else []
         os.environ["KITESORT_CATALOGUES"] = " ".join([*own, *self.options.catalogues])
         os.environ["KITESORT_DOWNLOADS"] = " ".join(self.options.downloads)
+        os.environ["KITESORT_PICTURES"] = pictures_json(self.options.pictures, port)
         folders = [*self.options.folders, *([self.options.data / "demo"] if port else [])]
         os.environ["KITESORT_FOLDERS"] = os.pathsep.join(str(f.resolve()) for f in folders)
         return port

@@ -4,6 +4,7 @@ from collections.abc import Callable
 
 from kitesort.core.errors import CancelledError, KiteSortError
 from kitesort.runs.classify import keep_class_map
+from kitesort.runs.density import count_plane
 from kitesort.runs.keep_scene import keep_scene
 from kitesort.runs.statistics import count_exactly
 from kitesort.runs.take_scene import take_scene
@@ -15,6 +16,7 @@ KINDS: dict[str, Callable[[Run], None]] = {
     "keep-scene": keep_scene,
     "take-scene": take_scene,
     "statistics": count_exactly,
+    "density": count_plane,
 }
 
 

@@ -14,6 +14,8 @@ from fastapi.staticfiles import StaticFiles
 from pydantic import BaseModel, Field
 from shapely.geometry import box, shape
 
+from kitesort.standin.picture import picture_router
+
 Json = dict[str, Any]
 VERSION = "1.0.0"
 COLLECTION = "whimbrel-8"
@@ -41,6 +43,7 @@ def create_catalogue(folder: Path) -> FastAPI:
     """The application over ``folder``: ``items/*.json`` and the files they name."""
     app = FastAPI(title="Made-up scenes", docs_url=None, redoc_url=None)
     app.mount("/files", StaticFiles(directory=folder), name="files")
+    app.include_router(picture_router(folder.parent / "reference_photo.tif"))
 
     @app.get("/")
     def get_landing(request: Request) -> Json:

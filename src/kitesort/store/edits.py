@@ -1,16 +1,17 @@
-"""Every change to classes, sites, layers and scenes is an edit that can be undone and redone."""
+"""Every change to classes, sites, notes, layers and scenes is an edit: undone and redone."""
 
 from dataclasses import dataclass
 from typing import Any, Literal
 
 from kitesort.core.errors import NothingToUndoError
 from kitesort.store.database import db, transaction
-from kitesort.store.models import ClassRow, EditRow, LayerRow, SceneRow, SiteRow, Table
+from kitesort.store.models import ClassRow, EditRow, LayerRow, NoteRow, SceneRow, SiteRow, Table
 
-Entity = Literal["class", "site", "layer", "scene"]
+Entity = Literal["class", "site", "note", "layer", "scene"]
 TABLES: dict[str, type[Table]] = {
     "class": ClassRow,
     "site": SiteRow,
+    "note": NoteRow,
     "layer": LayerRow,
     "scene": SceneRow,
 }

@@ -136,3 +136,22 @@ class DeliveredFileRow(Table):
 
     class Meta:
         table_name = "delivered_file"
+
+
+class NoteRow(Table):
+    study_id = pw.IntegerField()
+    x = pw.DoubleField()
+    y = pw.DoubleField()
+    text = pw.TextField()
+    created_at = DateTimeTZField(constraints=[pw.SQL("DEFAULT now()")])
+
+    class Meta:
+        table_name = "note"
+
+
+class DensityRow(Table):
+    key = pw.TextField(unique=True)
+    found = BinaryJSONField(index=False)
+
+    class Meta:
+        table_name = "density"

@@ -6,14 +6,13 @@ import numpy as np
 
 from kitesort.core.bands import Band
 from kitesort.core.delivery import DEFAULT_EXCLUDED, DeliveredScene
-from kitesort.core.display.stretch import Limits, percentile_limits
+from kitesort.core.delivery.scene import Quantity
 from kitesort.core.display.tile import read_tile
 from kitesort.core.geometry import is_same_crs, reproject_point
 from kitesort.core.grid import Window
 from kitesort.core.raster.cog import NODATA_CODE
 from kitesort.core.raster.file import FileRaster
 from kitesort.core.raster.protocol import Block, Raster
-from kitesort.core.raster.sample import read_coarse
 from kitesort.core.raster.warp import WarpedRaster, suggest_grid
 from kitesort.core.scene_recipe import SceneReader, delivery_behind, open_recipe
 from kitesort.store.files import layer_path
@@ -92,16 +91,16 @@ def display_scene(scene_id: int) -> Raster:
     return for_display(shown_scene(scene_id), scene_record(scene_id).study_id)
 
 
-def stretch_limits(scene_id: int, role: str, low: float, high: float) -> Limits:
-    """Percentile limits over the usable pixels, so that cloud does not darken the ground."""
-    return percentile_limits(band_sample(scene_id, role), low, high)
-
-
-@lru_cache(maxsize=256)
-def band_sample(scene_id: int, role: str) -> np.ndarray[tuple[int, ...], np.dtype[np.float32]]:
-    """Usable values of one band in a coarse view."""
-    block = read_coarse(usable_scene(scene_id), (role,))
-    return block.values[0][block.valid]
+@lru_cache(maxsize=1024)
+def quantity_of(scene_id: int) -> Quantity:
+    """What a scene's values mean after all its steps."""
+    steps = scene_record(scene_id).recipe.steps
+    converted = [s.settings["quantity"] for s in steps if s.operation == "convert"]
+    if converted:
+        quantity: Quantity = converted[-1]
+        return quantity
+    delivery = delivery_of(scene_id)
+    return delivery.quantity if delivery else "reflectance"
 
 
 @lru_cache(maxsize=1024)

@@ -10,7 +10,7 @@ from kitesort.core.geometry import reproject_point
 from kitesort.core.grid import Window
 from kitesort.core.raster.protocol import roles_of
 from kitesort.core.raster.sample import read_coarse
-from kitesort.store.rasters import code_at, scene_record, shown_scene, study_crs, usable_scene
+from kitesort.store.rasters import code_at, shown_scene, study_crs, usable_scene
 from kitesort.store.training import remembered_state
 
 COARSE_SHARE = 512  # pixels a side in the coarse view that the usable share is taken from
@@ -18,39 +18,64 @@ COARSEST_DEFAULT_M = 30.0
 
 
 @dataclass(frozen=True)
-class Readout:
+class SceneReadout:
+    """One pixel of a scene: ``values`` by role, None where not valid; whether it takes part in
+    statistics and maps."""
+
+    scene_id: int
     row: int
     column: int
-    longitude: float
-    latitude: float
     values: dict[str, float | None]
     usable: bool
+
+
+@dataclass(frozen=True)
+class Readout:
+    """A place in the study's CRS; scenes that do not reach it are left out."""
+
+    longitude: float
+    latitude: float
+    scenes: list[SceneReadout]
     live_code: int | None
     layer_codes: dict[int, int]
 
 
-def read_point(
-    scene_id: int, x: float, y: float, live_version: str | None, layer_ids: tuple[int, ...]
-) -> Readout | None:
-    """Values at a point in the study's CRS; None outside the scene."""
+def read_place(
+    study_id: int,
+    x: float,
+    y: float,
+    scene_ids: tuple[int, ...],
+    live_version: str | None = None,
+    layer_ids: tuple[int, ...] = (),
+) -> Readout:
+    """What scenes and maps say at a point in the study's CRS.
+
+    Raises
+    ------
+    NotFoundError
+    """
+    crs = study_crs(study_id)
+    lon, lat = _to_degrees(crs).transform(x, y)
+    scenes = [read for s in scene_ids if (read := _read_scene(s, x, y, crs)) is not None]
+    live = _live_code(live_version, x, y, crs)
+    layers = {layer_id: code_at(layer_id, x, y, crs) for layer_id in layer_ids}
+    return Readout(lon, lat, scenes, live, layers)
+
+
+def _read_scene(scene_id: int, x: float, y: float, crs: str) -> SceneReadout | None:
     raster = usable_scene(scene_id)
-    crs = study_crs(scene_record(scene_id).study_id)
     at = raster.grid.pixel_at(*reproject_point(x, y, crs, raster.grid.crs))
     if at is None:
         return None
     window = Window(*at, 1, 1)
     shown = shown_scene(scene_id).read(window)
     usable = bool(raster.read(window).valid[0, 0])
-    spectrum = shown.values[:, 0, 0]
     there = bool(shown.valid[0, 0])
     values = {
         role: float(v) if there else None
-        for role, v in zip(roles_of(raster), spectrum, strict=True)
+        for role, v in zip(roles_of(raster), shown.values[:, 0, 0], strict=True)
     }
-    lon, lat = _to_degrees(crs).transform(x, y)
-    live = _live_code(live_version, x, y, crs)
-    layers = {layer_id: code_at(layer_id, x, y, crs) for layer_id in layer_ids}
-    return Readout(*at, lon, lat, values, usable, live, layers)
+    return SceneReadout(scene_id, *at, values, usable)
 
 
 @lru_cache(maxsize=16)

@@ -83,6 +83,17 @@ class ReferencePoint(Record):
     class_code: int
 
 
+class Note(Record):
+    """Words pinned to a place in the study's CRS."""
+
+    id: int
+    study_id: int
+    x: float
+    y: float
+    text: str
+    created_at: datetime
+
+
 class Layer(Record):
     """A kept class map; ``pixels`` and ``hectares`` by class code, 0 is no data."""
 

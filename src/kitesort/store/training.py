@@ -8,6 +8,7 @@ from threading import Lock
 from typing import Any
 
 import numpy as np
+import numpy.typing as npt
 
 from kitesort.core.classify.protocol import TrainedClassifier, TrainingSamples
 from kitesort.core.classify.registry import CLASSIFIERS
@@ -124,6 +125,15 @@ def site_summary(
     except SiteError as error:
         return 0, 0, error.sentence
     return pixels.n_valid, pixels.n_covered, None
+
+
+def class_values(scene_id: int, role: str) -> dict[int, npt.NDArray[np.float32]]:
+    """Training pixels' values of one band of a scene, by class code."""
+    state = training_state(scene_record(scene_id).study_id, scene_id, (role,))
+    if state.samples is None:
+        return {}
+    values, codes = state.samples.values[:, 0], state.samples.codes
+    return {code: values[codes == code] for code in state.samples.class_codes}
 
 
 def hardest_pairs(state: TrainingState) -> list[tuple[int, int, float]]:

@@ -115,48 +115,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/scenes/{scene_id}/tiles/{level}/{row}/{col}.png": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * Get Scene Tile
-         * @description A composite with a percentile stretch over the whole scene, in the study's CRS.
-         *
-         *     ``stretch_of``: another scene whose values set the limits, to show before and after alike.
-         */
-        get: operations["get_scene_tile"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/scenes/{scene_id}/readout": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * Get Readout
-         * @description Values under a point given in the study's CRS; null outside the scene.
-         */
-        get: operations["get_readout"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/scenes/{scene_id}/statistics": {
         parameters: {
             query?: never;
@@ -175,26 +133,6 @@ export interface paths {
          * @description Count over every pixel, as a run.
          */
         post: operations["count_statistics"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/scenes/{scene_id}/histogram": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * Get Histogram
-         * @description Of the usable pixels of one band, in a coarse view.
-         */
-        get: operations["get_histogram"];
-        put?: never;
-        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -273,6 +211,333 @@ export interface paths {
          * @description A kept scene as Cloud Optimized GeoTIFF.
          */
         get: operations["download_scene"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/scenes/{scene_id}/tiles/{level}/{row}/{col}.png": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Scene Tile
+         * @description A composite of three bands, or one band with a palette, in the study's CRS.
+         */
+        get: operations["get_scene_tile"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/scenes/{scene_id}/channels": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Channels
+         * @description Each channel's histogram, its limits, and the share that they cut off.
+         */
+        get: operations["get_channels"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/scenes/{scene_id}/histogram": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Histogram
+         * @description Of the usable pixels of one band, in a coarse view.
+         */
+        get: operations["get_histogram"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/scenes/{scene_id}/histograms": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Count Histogram
+         * @description Of the usable pixels of one band in a region, with statistics and the classes' own.
+         */
+        post: operations["count_histogram"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/palettes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Get Palettes */
+        get: operations["get_palettes"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studies/{study_id}/readout": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Readout
+         * @description What scenes and maps say at a place in the study's CRS.
+         */
+        get: operations["get_readout"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studies/{study_id}/place": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Find Place
+         * @description A place given in degrees, in the study's CRS.
+         */
+        get: operations["find_place"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reference-spectra": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Get Reference Spectra */
+        get: operations["get_reference_spectra"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studies/{study_id}/line": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Get Line
+         * @description Values of several layers along a line, one place per pixel, at most 2000.
+         */
+        post: operations["get_line"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studies/{study_id}/feature-space": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Get Feature Space
+         * @description How the usable pixels of a region lie between two layers, and the classes' ellipses.
+         */
+        post: operations["get_feature_space"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studies/{study_id}/feature-space/count": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Count Feature Space
+         * @description Count every pixel of the whole scene, as a run; afterwards it is answered at once.
+         */
+        post: operations["count_feature_space"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studies/{study_id}/soil-line": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Get Soil Line
+         * @description The line of bare soils at the foot of the cloud: red across, near infrared up.
+         */
+        post: operations["get_soil_line"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studies/{study_id}/cloud-tiles/{level}/{row}/{col}.png": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Cloud Tile
+         * @description The pixels that lie in a cloud drawn in feature space, marked.
+         */
+        get: operations["get_cloud_tile"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studies/{study_id}/notes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Get Notes */
+        get: operations["get_notes"];
+        put?: never;
+        /** Add Note */
+        post: operations["add_note"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/notes/{note_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Remove Note */
+        delete: operations["remove_note"];
+        options?: never;
+        head?: never;
+        /** Change Note */
+        patch: operations["change_note"];
+        trace?: never;
+    };
+    "/api/studies/{study_id}/pictures": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Pictures
+         * @description Those that are offered, each with its date and source: it may be older than a scene.
+         */
+        get: operations["get_pictures"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pictures/{picture_id}/tiles/{level}/{row}/{col}.png": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Get Picture Tile */
+        get: operations["get_picture_tile"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1219,6 +1484,32 @@ export interface components {
             /** Scenes */
             scenes: components["schemas"]["TakenScene"][];
         };
+        /**
+         * ChannelOut
+         * @description One channel's values and limits; the cut shares are in percent.
+         */
+        ChannelOut: {
+            /** Role */
+            role: string;
+            /** Low */
+            low: number;
+            /** High */
+            high: number;
+            /** Cut Low */
+            cut_low: number;
+            /** Cut High */
+            cut_high: number;
+            histogram: components["schemas"]["HistogramOut"];
+        };
+        /** ClassCountsOut */
+        ClassCountsOut: {
+            /** Code */
+            code: number;
+            /** Counts */
+            counts: number[];
+            /** N Pixels */
+            n_pixels: number;
+        };
         /** ClassCreate */
         ClassCreate: {
             /** Name */
@@ -1392,6 +1683,24 @@ export interface components {
             redo: string | null;
         };
         /**
+         * EllipseOut
+         * @description At two standard deviations; the angle is that of the longer axis, anticlockwise.
+         */
+        EllipseOut: {
+            /** Code */
+            code: number;
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+            /** Long */
+            long: number;
+            /** Short */
+            short: number;
+            /** Angle Deg */
+            angle_deg: number;
+        };
+        /**
          * ExtentOut
          * @description In the units of the grid's CRS.
          */
@@ -1473,6 +1782,10 @@ export interface components {
         GridOut: {
             /** Crs */
             crs: string;
+            /** Is Geographic */
+            is_geographic: boolean;
+            /** Unit M */
+            unit_m: number;
             /** Rows */
             rows: number;
             /** Columns */
@@ -1485,7 +1798,47 @@ export interface components {
             /** Tile Size */
             tile_size: number;
         };
-        /** HistogramOut */
+        /**
+         * HistogramIn
+         * @description A band of a scene, where, and how it is counted; the range is the usual one where none is
+         *     given.
+         */
+        HistogramIn: {
+            /** Role */
+            role: string;
+            /**
+             * Bins
+             * @default 128
+             */
+            bins: number;
+            /** Low */
+            low?: number | null;
+            /** High */
+            high?: number | null;
+            /** Extent */
+            extent?: string | null;
+            /**
+             * Site Ids
+             * @default []
+             */
+            site_ids: number[];
+            /**
+             * Outlines
+             * @default []
+             */
+            outlines: {
+                [key: string]: unknown;
+            }[];
+            /**
+             * With Classes
+             * @default false
+             */
+            with_classes: boolean;
+        };
+        /**
+         * HistogramOut
+         * @description Counts of equal bins; ``exact``: of every pixel of the region, else of a coarse view.
+         */
         HistogramOut: {
             /** Low */
             low: number;
@@ -1569,6 +1922,65 @@ export interface components {
              */
             percent: number;
         };
+        /**
+         * LineIn
+         * @description Corners in the study's CRS.
+         */
+        LineIn: {
+            /** Vertices */
+            vertices: [
+                number,
+                number
+            ][];
+            /** Members */
+            members: string[];
+        };
+        /**
+         * LineOut
+         * @description ``values`` by member; None where there is no valid pixel.
+         */
+        LineOut: {
+            /** Distance M */
+            distance_m: number[];
+            /** X */
+            x: number[];
+            /** Y */
+            y: number[];
+            /** Pixel M */
+            pixel_m: number;
+            /** Values */
+            values: (number | null)[][];
+        };
+        /** NoteCreate */
+        NoteCreate: {
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+            /** Text */
+            text: string;
+        };
+        /** NoteOut */
+        NoteOut: {
+            /** Id */
+            id: number;
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+            /** Text */
+            text: string;
+            /**
+             * Created At
+             * Format: date-time
+             */
+            created_at: string;
+        };
+        /** NotePatch */
+        NotePatch: {
+            /** Text */
+            text: string;
+        };
         /** OperationOut */
         OperationOut: {
             /** Id */
@@ -1592,6 +2004,109 @@ export interface components {
             other_code: number;
             /** Jeffries Matusita */
             jeffries_matusita: number;
+        };
+        /** PaletteOut */
+        PaletteOut: {
+            /** Id */
+            id: string;
+            /** Title */
+            title: string;
+            /** Note */
+            note: string;
+            /** Diverging */
+            diverging: boolean;
+            /** Source */
+            source: string;
+            /** Colours */
+            colours: string[];
+        };
+        /**
+         * PictureOut
+         * @description A reference picture; ``problem`` says why it is not seen just now.
+         */
+        PictureOut: {
+            /** Id */
+            id: string;
+            /** Title */
+            title: string;
+            /** Source */
+            source: string;
+            /** Taken */
+            taken: string | null;
+            grid: components["schemas"]["GridOut"];
+            /** Problem */
+            problem: string | null;
+        };
+        /** PlaceOut */
+        PlaceOut: {
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+            /** Inside */
+            inside: boolean;
+        };
+        /**
+         * PlaneIn
+         * @description Two layers and where their pixels are looked at; ranges are the usual ones if not given.
+         */
+        PlaneIn: {
+            /**
+             * X
+             * @description a scene's id and a role: 3:nir
+             */
+            x: string;
+            /**
+             * Y
+             * @description a scene's id and a role: 3:nir
+             */
+            y: string;
+            /** X Range */
+            x_range?: [
+                number,
+                number
+            ] | null;
+            /** Y Range */
+            y_range?: [
+                number,
+                number
+            ] | null;
+            /** Extent */
+            extent?: string | null;
+            /**
+             * Site Ids
+             * @default []
+             */
+            site_ids: number[];
+            /**
+             * Outlines
+             * @default []
+             */
+            outlines: {
+                [key: string]: unknown;
+            }[];
+        };
+        /**
+         * PlaneOut
+         * @description ``counts``: rows from low to high y, columns from low to high x.
+         */
+        PlaneOut: {
+            x: components["schemas"]["RangeOut"];
+            y: components["schemas"]["RangeOut"];
+            /** Counts */
+            counts: number[][];
+            /** N Valid */
+            n_valid: number;
+            /** N Outside */
+            n_outside: number;
+            /** N Covered */
+            n_covered: number;
+            /** Exact */
+            exact: boolean;
+            /** Aligned */
+            aligned: boolean;
+            /** Ellipses */
+            ellipses: components["schemas"]["EllipseOut"][];
         };
         /** PointOut */
         PointOut: {
@@ -1708,6 +2223,13 @@ export interface components {
             /** Reason */
             reason: string;
         };
+        /** RangeOut */
+        RangeOut: {
+            /** Low */
+            low: number;
+            /** High */
+            high: number;
+        };
         /**
          * RangesOut
          * @description ``looks_like`` says in words what the numbers seem to be.
@@ -1720,23 +2242,15 @@ export interface components {
         };
         /**
          * ReadoutOut
-         * @description What lies under a point; ``values`` by role, None where not valid.
+         * @description What lies under a place; scenes that do not reach it are left out.
          */
         ReadoutOut: {
-            /** Row */
-            row: number;
-            /** Column */
-            column: number;
             /** Longitude */
             longitude: number;
             /** Latitude */
             latitude: number;
-            /** Values */
-            values: {
-                [key: string]: number | null;
-            };
-            /** Usable */
-            usable: boolean;
+            /** Scenes */
+            scenes: components["schemas"]["SceneReadoutOut"][];
             /** Live Code */
             live_code: number | null;
             /** Layer Codes */
@@ -1766,6 +2280,67 @@ export interface components {
             y: number;
             /** Class Code */
             class_code: number;
+        };
+        /**
+         * ReferenceSpectraOut
+         * @description ``intervals``: wavelengths in µm that bands of a role see.
+         */
+        ReferenceSpectraOut: {
+            /** Spectra */
+            spectra: components["schemas"]["ReferenceSpectrumOut"][];
+            /** Intervals */
+            intervals: {
+                [key: string]: components["schemas"]["RangeOut"];
+            };
+        };
+        /** ReferenceSpectrumOut */
+        ReferenceSpectrumOut: {
+            /** Id */
+            id: string;
+            /** Title */
+            title: string;
+            /** Colour */
+            colour: string;
+            /** Source */
+            source: string;
+            /** Wavelengths Um */
+            wavelengths_um: number[];
+            /** Reflectance */
+            reflectance: number[];
+        };
+        /**
+         * RegionHistogramOut
+         * @description With statistics of the same pixels; ``classes`` from the training sites, in the same bins.
+         */
+        RegionHistogramOut: {
+            /** Low */
+            low: number;
+            /** High */
+            high: number;
+            /** Counts */
+            counts: number[];
+            /** N Below */
+            n_below: number;
+            /** N Above */
+            n_above: number;
+            /** N Valid */
+            n_valid: number;
+            /** Minimum */
+            minimum: number | null;
+            /** Maximum */
+            maximum: number | null;
+            /** Mean */
+            mean: number | null;
+            /** Median */
+            median: number | null;
+            /** Standard Deviation */
+            standard_deviation: number | null;
+            /** N Covered */
+            n_covered: number;
+            /** Exact */
+            exact: boolean;
+            /** Classes */
+            classes: components["schemas"]["ClassCountsOut"][];
         };
         /** RunCreate */
         RunCreate: {
@@ -1878,6 +2453,24 @@ export interface components {
         ScenePatch: {
             /** Title */
             title: string;
+        };
+        /**
+         * SceneReadoutOut
+         * @description One pixel: ``values`` by role, None where not valid.
+         */
+        SceneReadoutOut: {
+            /** Scene Id */
+            scene_id: number;
+            /** Row */
+            row: number;
+            /** Column */
+            column: number;
+            /** Values */
+            values: {
+                [key: string]: number | null;
+            };
+            /** Usable */
+            usable: boolean;
         };
         /** SceneTake */
         SceneTake: {
@@ -2023,6 +2616,17 @@ export interface components {
             } | null;
             /** Note */
             note?: string | null;
+        };
+        /** SoilLineOut */
+        SoilLineOut: {
+            /** Slope */
+            slope: number;
+            /** Intercept */
+            intercept: number;
+            /** Low */
+            low: number;
+            /** High */
+            high: number;
         };
         /** StatisticsOut */
         StatisticsOut: {
@@ -2411,82 +3015,6 @@ export interface operations {
             };
         };
     };
-    get_scene_tile: {
-        parameters: {
-            query: {
-                /** @description three roles for red, green, blue, comma between */
-                roles: string;
-                low?: number;
-                high?: number;
-                stretch_of?: number | null;
-            };
-            header?: never;
-            path: {
-                scene_id: number;
-                level: number;
-                row: number;
-                col: number;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "image/png": unknown;
-                };
-            };
-            /** @description Default Response */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    get_readout: {
-        parameters: {
-            query: {
-                x: number;
-                y: number;
-                live?: string | null;
-                layers?: number[] | null;
-            };
-            header?: never;
-            path: {
-                scene_id: number;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ReadoutOut"] | null;
-                };
-            };
-            /** @description Default Response */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
     get_statistics: {
         parameters: {
             query?: never;
@@ -2536,42 +3064,6 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RunOut"];
-                };
-            };
-            /** @description Default Response */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    get_histogram: {
-        parameters: {
-            query: {
-                role: string;
-                bins?: number;
-                low?: number | null;
-                high?: number | null;
-            };
-            header?: never;
-            path: {
-                scene_id: number;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HistogramOut"];
                 };
             };
             /** @description Default Response */
@@ -2697,6 +3189,676 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Default Response */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_scene_tile: {
+        parameters: {
+            query: {
+                /** @description roles with commas between */
+                roles: string;
+                stretch?: "percentile" | "extremes" | "deviations" | "equalise" | "typed" | "none";
+                low?: number;
+                high?: number;
+                deviations?: number;
+                limits?: string | null;
+                shared?: boolean;
+                extent?: string | null;
+                site?: number | null;
+                stretch_of?: number | null;
+                palette?: string | null;
+                reverse?: boolean;
+                steps?: number | null;
+            };
+            header?: never;
+            path: {
+                scene_id: number;
+                level: number;
+                row: number;
+                col: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/png": unknown;
+                };
+            };
+            /** @description Default Response */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_channels: {
+        parameters: {
+            query: {
+                /** @description roles with commas between */
+                roles: string;
+                stretch?: "percentile" | "extremes" | "deviations" | "equalise" | "typed" | "none";
+                low?: number;
+                high?: number;
+                deviations?: number;
+                limits?: string | null;
+                shared?: boolean;
+                extent?: string | null;
+                site?: number | null;
+                stretch_of?: number | null;
+            };
+            header?: never;
+            path: {
+                scene_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChannelOut"][];
+                };
+            };
+            /** @description Default Response */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_histogram: {
+        parameters: {
+            query: {
+                role: string;
+                bins?: number;
+                low?: number | null;
+                high?: number | null;
+            };
+            header?: never;
+            path: {
+                scene_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HistogramOut"];
+                };
+            };
+            /** @description Default Response */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    count_histogram: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                scene_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["HistogramIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RegionHistogramOut"];
+                };
+            };
+            /** @description Default Response */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_palettes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PaletteOut"][];
+                };
+            };
+            /** @description Default Response */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_readout: {
+        parameters: {
+            query: {
+                x: number;
+                y: number;
+                scenes?: number[] | null;
+                live?: string | null;
+                layers?: number[] | null;
+            };
+            header?: never;
+            path: {
+                study_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReadoutOut"];
+                };
+            };
+            /** @description Default Response */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    find_place: {
+        parameters: {
+            query: {
+                longitude: number;
+                latitude: number;
+            };
+            header?: never;
+            path: {
+                study_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlaceOut"];
+                };
+            };
+            /** @description Default Response */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_reference_spectra: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReferenceSpectraOut"];
+                };
+            };
+            /** @description Default Response */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_line: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LineIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LineOut"];
+                };
+            };
+            /** @description Default Response */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_feature_space: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlaneIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlaneOut"];
+                };
+            };
+            /** @description Default Response */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    count_feature_space: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlaneIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunOut"];
+                };
+            };
+            /** @description Default Response */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_soil_line: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlaneIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SoilLineOut"];
+                };
+            };
+            /** @description Default Response */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_cloud_tile: {
+        parameters: {
+            query: {
+                /** @description a scene's id and a role: 3:nir */
+                x: string;
+                /** @description a scene's id and a role: 3:nir */
+                y: string;
+                /** @description corners: x y, x y, … */
+                cloud: string;
+            };
+            header?: never;
+            path: {
+                study_id: number;
+                level: number;
+                row: number;
+                col: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/png": unknown;
+                };
+            };
+            /** @description Default Response */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_notes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NoteOut"][];
+                };
+            };
+            /** @description Default Response */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    add_note: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NoteCreate"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NoteOut"];
+                };
+            };
+            /** @description Default Response */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    remove_note: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                note_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Default Response */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    change_note: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                note_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NotePatch"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NoteOut"];
+                };
+            };
+            /** @description Default Response */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_pictures: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PictureOut"][];
+                };
+            };
+            /** @description Default Response */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_picture_tile: {
+        parameters: {
+            query: {
+                study_id: number;
+            };
+            header?: never;
+            path: {
+                picture_id: string;
+                level: number;
+                row: number;
+                col: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/png": unknown;
+                };
             };
             /** @description Default Response */
             default: {

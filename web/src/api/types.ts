@@ -1,4 +1,4 @@
-import type { components } from "./schema.generated";
+import type { components, operations } from "./schema.generated";
 
 type Schemas = components["schemas"];
 
@@ -36,4 +36,18 @@ export type Layer = Schemas["LayerOut"];
 export type Accuracy = Schemas["AccuracyOut"];
 export type Proportion = Schemas["ProportionOut"];
 export type Readout = Schemas["ReadoutOut"];
+export type SceneReadout = Schemas["SceneReadoutOut"];
+export type Channel = Schemas["ChannelOut"];
+export type StretchOrder = operations["get_channels"]["parameters"]["query"];
+export type Palette = Schemas["PaletteOut"];
+export type HistogramOrder = Schemas["HistogramIn"];
+export type RegionHistogram = Schemas["RegionHistogramOut"];
+export type LineOrder = Schemas["LineIn"];
+export type LineProfile = Schemas["LineOut"];
+export type PlaneOrder = Schemas["PlaneIn"];
+export type Plane = Schemas["PlaneOut"];
+export type Ellipse = Schemas["EllipseOut"];
+export type SoilLine = Schemas["SoilLineOut"];
+export type Picture = Schemas["PictureOut"];
+export type Note = Schemas["NoteOut"];
 export type EditState = Schemas["EditStateOut"];

@@ -1,4 +1,4 @@
-import { CloseButton, Dialog, Flex, Kbd, Portal, Switch, Text } from "@chakra-ui/react";
+import { Box, CloseButton, Dialog, Flex, Kbd, Portal, Switch, Text } from "@chakra-ui/react";
 
 import { useTheme } from "./useTheme";
 
@@ -6,26 +6,55 @@ interface Props {
   readonly onClose: () => void;
 }
 
-const KEYS: [string, string][] = [
-  ["1 to 9", "Pick the class that is drawn"],
-  ["O", "Draw an outline: a click per corner, a double click ends it"],
-  ["R", "Draw a rectangle: two opposite corners"],
-  ["C", "Choose, move and reshape sites"],
-  ["Delete", "Delete the chosen site"],
-  ["Backspace, Esc", "While drawing: take back a corner, give up the outline"],
-  ["Ctrl+Z, Ctrl+Shift+Z", "Undo, redo"],
-  ["Arrow keys", "In a pane: move the crosshair by a pixel, with Shift by ten"],
-  ["Space, Enter", "In a pane: set a corner at the crosshair, close the outline"],
-  ["+ and -", "In a pane: closer, further"],
-  ["Alt+click", "On a corner of the chosen site: take the corner out"],
-  ["?", "This sheet"],
+const KEYS: [heading: string, keys: [string, string][]][] = [
+  [
+    "Looking",
+    [
+      ["Arrow keys", "In a pane: move the crosshair by a pixel, with Shift by ten"],
+      ["+ and -", "In a pane: closer, further"],
+      ["T", "One, two, four panes"],
+      ["B, held", "See what the next pane shows in the place of this one"],
+      ["E", "Cut this pane open: an edge to drag, what the next pane shows right of it"],
+      ["P, Shift+P", "Pin the crosshair’s pixel; take all pins out"],
+      ["D", "Draw a line and read the values along it"],
+      ["N", "Pin a note at the crosshair"],
+      ["L", "All layers"],
+      ["G", "Go to coordinates"],
+      ["W, Q, Z", "Whole scene; one to one; the chosen site"],
+    ],
+  ],
+  [
+    "Drawing sites",
+    [
+      ["1 to 9", "Pick the class that is drawn"],
+      ["O", "Draw an outline: a click per corner, a double click ends it"],
+      ["R", "Draw a rectangle: two opposite corners"],
+      ["C", "Choose, move and reshape sites"],
+      ["Space, Enter", "In a pane: set a corner at the crosshair, close the outline"],
+      ["Backspace, Esc", "While drawing: take back a corner, give up the outline"],
+      ["Alt+click", "On a corner of the chosen site: take the corner out"],
+      ["Delete", "Delete the chosen site"],
+    ],
+  ],
+  [
+    "Everywhere",
+    [
+      ["Ctrl+Z, Ctrl+Shift+Z", "Undo, redo"],
+      ["?", "This sheet"],
+    ],
+  ],
 ];
 
 /** The keys, and what belongs to the whole application. */
 export function HelpSheet({ onClose }: Props) {
   const { dark, setDark } = useTheme();
   return (
-    <Dialog.Root open onOpenChange={(details) => !details.open && onClose()} size="md">
+    <Dialog.Root
+      open
+      onOpenChange={(details) => !details.open && onClose()}
+      size="md"
+      scrollBehavior="inside"
+    >
       <Portal>
         <Dialog.Backdrop />
         <Dialog.Positioner>
@@ -34,13 +63,18 @@ export function HelpSheet({ onClose }: Props) {
               <Dialog.Title>Keys</Dialog.Title>
             </Dialog.Header>
             <Dialog.Body>
-              {KEYS.map(([key, what]) => (
-                <Flex key={key} py="1" gap="3" borderBottomWidth="1px" borderColor="line">
-                  <Kbd width="11rem" flex="none" bg="transparent" justifyContent="flex-start">
-                    {key}
-                  </Kbd>
-                  <Text>{what}</Text>
-                </Flex>
+              {KEYS.map(([heading, keys]) => (
+                <Box key={heading} as="section" mb="3" aria-label={heading}>
+                  <Text fontWeight="650">{heading}</Text>
+                  {keys.map(([key, what]) => (
+                    <Flex key={key} py="1" gap="3" borderBottomWidth="1px" borderColor="line">
+                      <Kbd width="11rem" flex="none" bg="transparent" justifyContent="flex-start">
+                        {key}
+                      </Kbd>
+                      <Text>{what}</Text>
+                    </Flex>
+                  ))}
+                </Box>
               ))}
               <Switch.Root
                 mt="4"

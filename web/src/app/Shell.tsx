@@ -9,6 +9,8 @@ import { ScenesSheet } from "../stations/scenes";
 import { Table } from "../table";
 import { FirstGuide } from "./FirstGuide";
 import { HelpSheet } from "./HelpSheet";
+import { LayersCard } from "./layers/LayersCard";
+import { NoteDialog } from "./NoteDialog";
 import { StationCard } from "./StationCard";
 import { StationLine } from "./StationLine";
 import { TopBar } from "./TopBar";
@@ -20,7 +22,7 @@ import { useShortcuts } from "./useShortcuts";
 export function Shell({ study }: { readonly study: Study }) {
   const station = useStation();
   const [help, setHelp] = useState(false);
-  const sheet = useWork((store) => store.sheet);
+  const { sheet, layersOpen } = useWork();
   useFollowRuns();
   useRecoverUnsaved();
   useShortcuts(() => setHelp(true));
@@ -50,11 +52,12 @@ export function Shell({ study }: { readonly study: Study }) {
           overflow="hidden"
         >
           <FirstGuide />
-          <Box flex="1" minH="0">
-            <StationCard station={station} />
+          <Box flex="1" minH="0" position="relative">
+            {layersOpen ? <LayersCard /> : <StationCard station={station} />}
           </Box>
         </Flex>
       </Flex>
+      <NoteDialog />
       {help && <HelpSheet onClose={() => setHelp(false)} />}
     </Flex>
   );

@@ -49,7 +49,7 @@ export function StationLine() {
           to={`/studies/${studyId}/${id}`}
           aria-current={id === station ? "page" : undefined}
           title={state[id].reason}
-          onClick={() => set({ sheet: null, areaTool: null })}
+          onClick={() => set({ sheet: null, areaTool: null, layersOpen: false })}
         >
           <Bow filled={id === station} attention={state[id].reason !== undefined} />
           <StopText id={id} title={title} count={state[id].count} reason={state[id].reason} />

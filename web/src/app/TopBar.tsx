@@ -4,6 +4,7 @@ import { CircleHelp } from "lucide-react";
 import type { Study } from "../api/types";
 import { KiteMark } from "./KiteMark";
 import { RunStatus } from "./RunStatus";
+import { LayersButton } from "./layers/LayersButton";
 import { SearchBox } from "./SearchBox";
 import { StudyMenu } from "./StudyMenu";
 
@@ -36,6 +37,7 @@ export function TopBar({ study, onHelp }: Props) {
       </Flex>
       {onHelp && (
         <>
+          <LayersButton />
           <SearchBox />
           <IconButton
             size="xs"

@@ -2,7 +2,7 @@ import { useEffect } from "react";
 
 import { useSaveView } from "../api/queries/studies";
 import type { Layer, Scene, Study } from "../api/types";
-import { openView } from "../shared/view";
+import { openView } from "../shared/openView";
 import { useViewStore } from "../shared/viewStore";
 
 const PAUSE_MS = 300;

@@ -3,10 +3,12 @@ import { useEffect, useEffectEvent } from "react";
 import { useDeleteSite, useRedo, useUndo } from "../api/queries/edits";
 import { useClasses } from "../api/queries/training";
 import type { SiteTool } from "../map";
+import { isTyping } from "../shared/isTyping";
 import { useStation } from "../shared/stations";
 import { useStudyId } from "../shared/study";
 import { useUnsavedSites } from "../shared/unsavedStore";
 import { useWork } from "../shared/workStore";
+import { useLookKeys } from "./useLookKeys";
 
 const TOOLS: Record<string, SiteTool> = { c: "reshape", o: "outline", r: "rectangle" };
 
@@ -20,6 +22,7 @@ export function useShortcuts(onHelp: () => void): void {
   const remove = useDeleteSite(studyId);
   const unsaved = useUnsavedSites();
   const { siteKey, set } = useWork();
+  const look = useLookKeys();
 
   const deleteSite = () => {
     if (siteKey === null) return;
@@ -44,7 +47,7 @@ export function useShortcuts(onHelp: () => void): void {
       if (event.key.toLowerCase() !== "z") return;
       (event.shiftKey ? redo : undo).mutate(undefined);
     } else if (event.key === "?") onHelp();
-    else if (station !== "train" || !whileTraining(event)) return;
+    else if (!(station === "train" && whileTraining(event)) && !look(event)) return;
     event.preventDefault();
   });
 
@@ -53,11 +56,4 @@ export function useShortcuts(onHelp: () => void): void {
     document.addEventListener("keydown", listen);
     return () => document.removeEventListener("keydown", listen);
   }, []);
-}
-
-function isTyping(target: EventTarget | null): boolean {
-  return (
-    target instanceof HTMLElement &&
-    (target.isContentEditable || ["INPUT", "TEXTAREA", "SELECT"].includes(target.tagName))
-  );
 }

@@ -8,35 +8,45 @@ export interface Bins {
   counts: readonly number[];
 }
 
+export interface ValueMark {
+  value: number;
+  label: string;
+  onMove: (value: number) => void;
+}
+
 interface Props {
   readonly bins: Bins;
   readonly label: string;
   readonly axisTitle: string;
-  /** A value marked on the axis that can be dragged, and moved by the arrow keys. */
-  readonly mark: { value: number; label: string; onMove: (value: number) => void } | null;
+  /** Values marked on the axis that can be dragged, and moved by the arrow keys. */
+  readonly marks?: readonly ValueMark[];
+  readonly height?: number;
 }
 
 const WIDTH = 306;
-const HEIGHT = 96;
-const BOTTOM = 32;
+const USUAL_HEIGHT = 96;
+const TICKS = 17;
+const TITLE = 15;
 const SIDE = 8;
 
-/** The histogram of one band, with a value that can be moved on it. */
-export function HistogramStrip({ bins, label, axisTitle, mark }: Props) {
+/** The histogram of one band, with values that can be moved on it. */
+export function HistogramStrip(props: Props) {
+  const { bins, label, axisTitle, marks = [], height: tall = USUAL_HEIGHT } = props;
   const { low, high, counts } = bins;
+  const foot = tall - TICKS - (axisTitle === "" ? 0 : TITLE);
   const most = Math.max(1, ...counts);
   const width = WIDTH - 2 * SIDE;
   const x = (value: number) => SIDE + ((value - low) / (high - low)) * width;
   const bar = width / counts.length;
-  const height = (n: number) => Math.sqrt(n / most) * (HEIGHT - BOTTOM - 6);
+  const height = (n: number) => Math.sqrt(n / most) * (foot - 6);
   const quiet = "var(--chakra-colors-quiet)";
   return (
-    <svg viewBox={`0 0 ${WIDTH} ${HEIGHT}`} width="100%" role="group" aria-label={label}>
+    <svg viewBox={`0 0 ${WIDTH} ${tall}`} width="100%" role="group" aria-label={label}>
       {counts.map((n, i) => (
         <rect
           key={i}
           x={SIDE + i * bar}
-          y={HEIGHT - BOTTOM - height(n)}
+          y={foot - height(n)}
           width={bar}
           height={height(n)}
           fill="var(--chakra-colors-quiet)"
@@ -44,37 +54,39 @@ export function HistogramStrip({ bins, label, axisTitle, mark }: Props) {
         />
       ))}
       <path
-        d={`M${SIDE} ${HEIGHT - BOTTOM}H${WIDTH - SIDE}`}
+        d={`M${SIDE} ${foot}H${WIDTH - SIDE}`}
         stroke="var(--chakra-colors-line)"
         strokeWidth={1}
       />
       {niceTicks(low, high, 5).map((tick) => (
-        <text
-          key={tick}
-          x={x(tick)}
-          y={HEIGHT - BOTTOM + 13}
-          textAnchor="middle"
-          fontSize={11.5}
-          fill={quiet}
-        >
+        <text key={tick} x={x(tick)} y={foot + 13} textAnchor="middle" fontSize={11.5} fill={quiet}>
           {tick}
         </text>
       ))}
-      <text x={WIDTH / 2} y={HEIGHT - 4} textAnchor="middle" fontSize={11.5} fill={quiet}>
+      <text x={WIDTH / 2} y={tall - 4} textAnchor="middle" fontSize={11.5} fill={quiet}>
         {axisTitle}
       </text>
-      {mark && <Mark bins={bins} mark={mark} x={x(Math.min(Math.max(mark.value, low), high))} />}
+      {marks.map((mark) => (
+        <Mark
+          key={mark.label}
+          bins={bins}
+          mark={mark}
+          foot={foot}
+          x={x(Math.min(Math.max(mark.value, low), high))}
+        />
+      ))}
     </svg>
   );
 }
 
 interface MarkProps {
   readonly bins: Bins;
-  readonly mark: NonNullable<Props["mark"]>;
+  readonly mark: ValueMark;
+  readonly foot: number;
   readonly x: number;
 }
 
-function Mark({ bins: { low, high }, mark, x }: MarkProps) {
+function Mark({ bins: { low, high }, mark, foot, x }: MarkProps) {
   const held = useRef(false);
   const step = (high - low) / 200;
   const drag = (event: PointerEvent<SVGGElement>) => {
@@ -109,8 +121,8 @@ function Mark({ bins: { low, high }, mark, x }: MarkProps) {
       }}
       onKeyDown={key}
     >
-      <rect x={x - 8} y={0} width={16} height={HEIGHT - BOTTOM} fill="transparent" />
-      <path d={`M${x} 2V${HEIGHT - BOTTOM}`} stroke="var(--chakra-colors-warm)" strokeWidth={2} />
+      <rect x={x - 8} y={0} width={16} height={foot} fill="transparent" />
+      <path d={`M${x} 2V${foot}`} stroke="var(--chakra-colors-warm)" strokeWidth={2} />
       <path d={`M${x - 5} 2h10l-5 7z`} fill="var(--chakra-colors-warm)" />
     </g>
   );

@@ -1,10 +1,15 @@
-/** A curve over wavelength; `spread` is drawn as a band behind it. */
+/** A curve; `spread` is drawn as a band behind it. */
 export interface Curve {
   name: string;
   /** Null: the ink of the theme. */
   colour: string | null;
   dashed?: boolean;
-  points: readonly (readonly [number, number])[];
+  /** Steps from point to point, filled below: a histogram. */
+  stepped?: boolean;
+  /** Without marks on its points: there are too many. */
+  plain?: boolean;
+  /** A gap where the value is null. */
+  points: readonly (readonly [number, number | null])[];
   spread?: readonly (readonly [x: number, low: number, high: number])[];
 }
 
@@ -13,13 +18,34 @@ export interface AxisMark {
   label: string;
 }
 
-/** Rows for a spreadsheet: one line per wavelength, one column per curve. */
-export function curvesToCsv(curves: readonly Curve[], marks: readonly AxisMark[]): string {
+export interface Axis {
+  title: string;
+  /** Days as milliseconds. */
+  time?: boolean;
+  log?: boolean;
+}
+
+/** A stretch of the x axis with a tint behind the curves. */
+export interface Interval {
+  from: number;
+  to: number;
+  label: string;
+}
+
+/** Rows for a spreadsheet: one line per x, one column per curve. */
+export function curvesToCsv(
+  curves: readonly Curve[],
+  xName: string,
+  nameOf?: (x: number) => string,
+): string {
   const quote = (text: string) => `"${text.replaceAll('"', '""')}"`;
-  const head = ["wavelength_um", "band", ...curves.map((c) => quote(c.name))].join(",");
-  const rows = marks.map(({ at, label }) => {
-    const values = curves.map((c) => c.points.find(([x]) => x === at)?.[1] ?? "");
-    return [at, label, ...values].join(",");
-  });
-  return [head, ...rows].join("\n") + "\n";
+  const xs = [...new Set(curves.flatMap((c) => c.points.map(([x]) => x)))].sort((a, b) => a - b);
+  const byX = curves.map((c) => new Map(c.points));
+  const head = [xName, ...(nameOf ? ["band"] : []), ...curves.map((c) => quote(c.name))];
+  const rows = xs.map((x) => [
+    x,
+    ...(nameOf ? [nameOf(x)] : []),
+    ...byX.map((values) => values.get(x) ?? ""),
+  ]);
+  return [head, ...rows].map((row) => row.join(",")).join("\n") + "\n";
 }

@@ -11,15 +11,21 @@ interface Props {
   readonly linked: LinkedView;
   readonly label: string;
   readonly onPointer: (at: Coordinate) => void;
+  /** A click that no tool has taken. */
+  readonly onClick: (at: Coordinate) => void;
+  /** The pointer or the focus came in. */
+  readonly onEnter: () => void;
   readonly onKey: (event: KeyboardEvent) => void;
   readonly children: ReactNode;
 }
 
 /** One pane's map on the shared view; layers and tools are its children. */
-export function MapView({ linked, label, onPointer, onKey, children }: Props) {
+export function MapView(props: Props) {
+  const { linked, label, onPointer, onClick, onEnter, onKey, children } = props;
   const target = useRef<HTMLDivElement>(null);
   const [map] = useState(() => makeMap(linked));
   const tellPointer = useEffectEvent(onPointer);
+  const tellClick = useEffectEvent(onClick);
   const tellKey = useEffectEvent(onKey);
 
   useEffect(() => {
@@ -29,13 +35,19 @@ export function MapView({ linked, label, onPointer, onKey, children }: Props) {
       const [x, y] = event.coordinate;
       if (!event.dragging && x !== undefined && y !== undefined) tellPointer([x, y]);
     };
+    const click = (event: MapBrowserEvent) => {
+      const [x, y] = event.coordinate;
+      if (x !== undefined && y !== undefined) tellClick([x, y]);
+    };
     const key = (event: KeyboardEvent) => tellKey(event);
     map.setTarget(element);
     map.on("pointermove", move);
+    map.on("click", click);
     element.addEventListener("keydown", key);
     fitOnce(map, linked);
     return () => {
       map.un("pointermove", move);
+      map.un("click", click);
       element.removeEventListener("keydown", key);
       map.setTarget(undefined);
     };
@@ -49,6 +61,8 @@ export function MapView({ linked, label, onPointer, onKey, children }: Props) {
         aria-label={label}
         aria-keyshortcuts="ArrowUp ArrowDown ArrowLeft ArrowRight + -"
         tabIndex={0}
+        onPointerEnter={onEnter}
+        onFocus={onEnter}
         style={{ position: "absolute", inset: 0, cursor: "crosshair" }}
       />
       {children}

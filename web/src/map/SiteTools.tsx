@@ -8,7 +8,8 @@ export type SiteTool = "reshape" | DrawTool;
 
 interface Props {
   readonly source: SiteSource;
-  readonly tool: SiteTool;
+  /** Null while something else is drawn. */
+  readonly tool: SiteTool | null;
   readonly selected: string | null;
   readonly colour: string;
   readonly crosshair: () => Coordinate | null;

@@ -14,10 +14,18 @@ interface Props {
   readonly url: string;
   /** Codes must never be blended; imagery may be, as long as it is coarser than its pixels. */
   readonly kind: "imagery" | "codes";
+  /** Above others in the same pane. */
+  readonly zIndex?: number;
+  /** The part of the pane's width that is seen, as shares from the left. */
+  readonly clip?: Clip;
   readonly onBusy: (busy: boolean) => void;
 }
 
-export function TileLayer({ linked, grid, url, kind, onBusy }: Props) {
+export type Clip = readonly [from: number, to: number];
+
+const WHOLE: Clip = [0, 1];
+
+export function TileLayer({ linked, grid, url, kind, zIndex = 0, clip = WHOLE, onBusy }: Props) {
   const [layer] = useState(() => makeLayer(linked, grid, url, kind));
   const tellBusy = useEffectEvent(onBusy);
   useLayer(layer);
@@ -25,6 +33,10 @@ export function TileLayer({ linked, grid, url, kind, onBusy }: Props) {
   useEffect(() => {
     layer.getSource()?.setUrl(url);
   }, [layer, url]);
+
+  useEffect(() => layer.setZIndex(zIndex), [layer, zIndex]);
+  const [from, to] = clip;
+  useEffect(() => clipLayer(layer, from, to), [layer, from, to]);
 
   useEffect(() => {
     const source = layer.getSource();
@@ -40,6 +52,28 @@ export function TileLayer({ linked, grid, url, kind, onBusy }: Props) {
     };
   }, [layer]);
   return null;
+}
+
+/** Draw only between two shares of the pane's width; answers with the way to undo it. */
+function clipLayer(layer: OlTileLayer<ImageTile>, from: number, to: number): () => void {
+  layer.changed();
+  if (from <= 0 && to >= 1) return () => undefined;
+  const before = (event: RenderEvent) => {
+    const context = event.context as CanvasRenderingContext2D;
+    const { width, height } = context.canvas;
+    context.save();
+    context.beginPath();
+    context.rect(from * width, 0, (to - from) * width, height);
+    context.clip();
+  };
+  const after = (event: RenderEvent) => (event.context as CanvasRenderingContext2D).restore();
+  layer.on("prerender", before);
+  layer.on("postrender", after);
+  return () => {
+    layer.un("prerender", before);
+    layer.un("postrender", after);
+    layer.changed();
+  };
 }
 
 function makeLayer(

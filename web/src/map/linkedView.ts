@@ -5,6 +5,9 @@ import View from "ol/View";
 /** The grid that all panes show: extent in its own coordinates, tiles from its top left corner. */
 export interface MapGrid {
   crs: string;
+  is_geographic: boolean;
+  /** Metres of a unit of the coordinate system; 1 where it is degrees. */
+  unit_m: number;
   rows: number;
   columns: number;
   pixel_size: number;
@@ -94,6 +97,16 @@ export function fillPane({ view, grid }: LinkedView, width: number, height: numb
   const wide = (grid.columns * grid.pixel_size) / width;
   const high = (grid.rows * grid.pixel_size) / height;
   view.setResolution(Math.min(wide, high));
+}
+
+/** An extent from edge to edge of the panes. */
+export function showExtent({ view, grid }: LinkedView, extent: MapGrid["extent"]): void {
+  const { left, bottom, right, top } = extent;
+  view.fit([left, bottom, right, top], {
+    padding: [24, 24, 24, 24],
+    minResolution: grid.pixel_size / 8,
+    duration: 200,
+  });
 }
 
 /** One screen pixel per scene pixel. */

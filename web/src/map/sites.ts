@@ -71,6 +71,11 @@ export function toOutline(geometry: Geometry): Outline {
   return { type: "Polygon", coordinates: geometry.getCoordinates() };
 }
 
+/** West, south, east, north of an outline. */
+export function extentOfOutline(outline: Outline): [number, number, number, number] {
+  return toGeometry(outline).getExtent() as [number, number, number, number];
+}
+
 export function outlineOf(ring: Coordinate[]): Outline {
   const [first] = ring;
   return { type: "Polygon", coordinates: [first ? [...ring, first] : ring] };

@@ -1,4 +1,5 @@
 import { chakra } from "@chakra-ui/react";
+import type { ReactNode } from "react";
 
 const Row = chakra("button", {
   base: {
@@ -22,14 +23,17 @@ interface Props {
   readonly note?: string | undefined;
   readonly chosen: boolean;
   readonly onChoose: () => void;
+  /** A picture under the words. */
+  readonly children?: ReactNode;
 }
 
 /** One of several things to choose from, with a line that says what it is. */
-export function Choice({ title, note, chosen, onChoose }: Props) {
+export function Choice({ title, note, chosen, onChoose, children }: Props) {
   return (
     <Row type="button" aria-pressed={chosen} onClick={onChoose}>
       {title}
       {note !== undefined && <Note>{note}</Note>}
+      {children}
     </Row>
   );
 }

@@ -55,6 +55,12 @@ export function formatValue(value: number | null): string {
   return formatFixed(value, Number.isInteger(value) ? 0 : 1);
 }
 
+/** A value in a column of its like: always as many digits. */
+export function formatDigits(value: number | null): string {
+  if (value === null) return "–";
+  return Math.abs(value) < 10 ? value.toFixed(3) : formatFixed(value, 0);
+}
+
 export function plural(n: number, one: string, many = `${one}s`): string {
   return `${formatCount(n)} ${n === 1 ? one : many}`;
 }

@@ -1,4 +1,27 @@
-import type { Composite, Layer, Scene } from "../api/types";
+import type { Composite, Scene } from "../api/types";
+
+export type StretchKind = "percentile" | "extremes" | "deviations" | "equalise" | "typed" | "none";
+
+/** Where the values are counted that set the limits. */
+export type StretchOver = "scene" | { extent: [number, number, number, number] } | { site: number };
+
+export interface Stretch {
+  kind: StretchKind;
+  low: number;
+  high: number;
+  deviations: number;
+  /** Of the channels, when they are typed or dragged. */
+  limits: [number, number][];
+  shared: boolean;
+  over: StretchOver;
+}
+
+/** One band in colours instead of three as red, green, blue. */
+export interface PaletteShow {
+  id: string;
+  reverse: boolean;
+  steps: number | null;
+}
 
 /** What a pane shows. */
 export type PaneShow =
@@ -6,80 +29,105 @@ export type PaneShow =
       kind: "scene";
       sceneId: number;
       roles: [string, string, string];
-      low: number;
-      high: number;
+      /** Only the first role is shown then. */
+      palette: PaletteShow | null;
+      stretch: Stretch;
       /** The scene whose values set the limits, when it is another one: before and after alike. */
       stretchOf?: number;
     }
   | { kind: "live" }
-  | { kind: "layer"; layerId: number };
+  | { kind: "layer"; layerId: number }
+  | { kind: "picture"; pictureId: string };
+
+export type SceneShow = Extract<PaneShow, { kind: "scene" }>;
+
+export const PANES = [0, 1, 2, 3] as const;
+export type PaneIndex = (typeof PANES)[number];
+export type PaneCount = 1 | 2 | 4;
+export type Panes = [PaneShow, PaneShow, PaneShow, PaneShow];
+
+export const TABS = ["spectrum", "histogram", "line", "space", "time"] as const;
+export type Tab = (typeof TABS)[number];
+
+/** Drawn things that can be shown or hidden; without a word the station decides. */
+export type Overlay = "sites" | "points" | "areas" | "notes" | "pins";
+
+/** How the list of layers was put in order; keys name layers. */
+export interface LayerOrder {
+  order: string[];
+  hidden: string[];
+  groups: Record<string, string>;
+}
 
 /** How a study was left: kept with the study, found again at the next visit. */
 export interface View {
   /** The scene that sites are drawn on, trained from and classified, and its bands that go in. */
   sceneId: number;
   roles: string[];
-  panes: [PaneShow, PaneShow];
+  count: PaneCount;
+  panes: Panes;
   place: { centre: [number, number]; resolution: number } | null;
   readoutFolded: boolean;
+  readoutHeight: number;
+  tab: Tab;
+  pins: [number, number][];
+  line: [number, number][] | null;
+  overlays: Partial<Record<Overlay, boolean>>;
+  layers: LayerOrder;
 }
 
-const DEFAULT_STRETCH = { low: 2, high: 98 };
+export const READOUT_HEIGHTS = { least: 120, usual: 186, most: 420 };
+
+export const USUAL_STRETCH: Stretch = {
+  kind: "percentile",
+  low: 2,
+  high: 98,
+  deviations: 2,
+  limits: [],
+  shared: false,
+  over: "scene",
+};
 
 export function rolesOf({ red, green, blue }: Composite): [string, string, string] {
   return [red, green, blue];
 }
 
-export function showScene(scene: Scene, like?: PaneShow): PaneShow {
-  const has = new Set(scene.bands.map((band) => band.role));
-  const keep = like?.kind === "scene" && like.roles.every((role) => has.has(role));
-  const composite =
-    scene.composites.find((c) => c.id === "near-infrared") ?? scene.composites[0] ?? null;
-  const [first] = scene.bands;
-  const grey = first?.role ?? "";
+/** A scene as a pane shows it; colours and stretch are those of what stood there before. */
+export function showScene(scene: Scene, like?: PaneShow): SceneShow {
+  const before = like?.kind === "scene" ? like : null;
   return {
     kind: "scene",
     sceneId: scene.id,
-    roles: keep ? like.roles : composite ? rolesOf(composite) : [grey, grey, grey],
-    ...(like?.kind === "scene" ? { low: like.low, high: like.high } : DEFAULT_STRETCH),
+    roles: before && hasRoles(scene, before.roles) ? before.roles : usualRoles(scene),
+    palette: before?.palette ?? null,
+    stretch: before ? ownStretch(before.stretch) : USUAL_STRETCH,
   };
 }
 
-/** A view from what was stored, mended where scenes or layers have gone or nothing was stored. */
-export function openView(
-  stored: Record<string, unknown>,
-  scenes: Scene[],
-  layers: Layer[],
-): View | null {
-  const scene = scenes.find((s) => s.id === stored["sceneId"]) ?? scenes[0];
-  if (!scene) return null;
-  const old = stored as Partial<View>;
-  const [left, right] = Array.isArray(old.panes) ? old.panes : [undefined, undefined];
-  const bands = new Set(scene.bands.map((band) => band.role));
-  const roles = Array.isArray(old.roles) ? old.roles.filter((role) => bands.has(role)) : [];
-  const good = (pane: PaneShow | undefined) => pane && isThere(pane, scenes, layers);
-  return {
-    sceneId: scene.id,
-    roles: roles.length > 0 ? roles : scene.default_roles,
-    panes: [
-      left && good(left) ? left : showScene(scene),
-      right && good(right) ? right : { kind: "live" },
-    ],
-    place: isPlace(old.place) ? old.place : null,
-    readoutFolded: old.readoutFolded === true,
-  };
+function hasRoles(scene: Scene, roles: readonly string[]): boolean {
+  return roles.every((role) => scene.bands.some((band) => band.role === role));
 }
 
-export function isThere(pane: PaneShow, scenes: Scene[], layers: Layer[]): boolean {
-  if (pane.kind === "live") return true;
-  if (pane.kind === "layer") return layers.some((layer) => layer.id === pane.layerId);
-  const scene = scenes.find((s) => s.id === pane.sceneId);
-  const bands = new Set(scene?.bands.map((band) => band.role));
-  return pane.roles.every((role) => bands.has(role));
+/** Near infrared, red, green where there are; the first band in grey else. */
+function usualRoles(scene: Scene): [string, string, string] {
+  const composite = scene.composites.find((c) => c.id === "near-infrared") ?? scene.composites[0];
+  const grey = scene.bands[0]?.role ?? "";
+  return composite ? rolesOf(composite) : [grey, grey, grey];
 }
 
-function isPlace(place: unknown): place is NonNullable<View["place"]> {
-  const { centre, resolution } = (place ?? {}) as { centre?: unknown; resolution?: unknown };
-  const numbers = Array.isArray(centre) ? [...(centre as unknown[]), resolution] : [];
-  return numbers.length === 3 && numbers.every((n) => Number.isFinite(n));
+/** Typed limits are of one scene's values: another one starts from the usual ones. */
+function ownStretch(stretch: Stretch): Stretch {
+  return stretch.kind === "typed" ? USUAL_STRETCH : stretch;
+}
+
+/** A site was deleted: what was stretched over it is stretched over the scene again. */
+export function withoutSite(panes: Panes, siteId: number): Panes {
+  return panes.map((pane) =>
+    pane.kind === "scene" &&
+    typeof pane.stretch.over === "object" &&
+    "site" in pane.stretch.over &&
+    pane.stretch.over.site === siteId
+      ? { ...pane, stretch: { ...pane.stretch, over: "scene" as const } }
+      : pane,
+  ) as Panes;
 }

@@ -1,12 +1,12 @@
 import { create } from "zustand";
 
-import type { PaneShow, View } from "./view";
+import type { PaneIndex, Panes, PaneShow, SceneShow, View } from "./view";
 
 interface ViewStore {
   view: View | null;
   open: (view: View | null) => void;
   change: (part: Partial<View>) => void;
-  setPane: (index: 0 | 1, show: PaneShow) => void;
+  setPane: (index: PaneIndex, show: PaneShow) => void;
 }
 
 /** The open study's view. The browser owns it while the study is open; the server remembers it. */
@@ -17,8 +17,9 @@ export const useViewStore = create<ViewStore>((set) => ({
   setPane: (index, show) =>
     set(({ view }) => {
       if (!view) return {};
-      const [left, right] = view.panes;
-      return { view: { ...view, panes: index === 0 ? [show, right] : [left, show] } };
+      const panes = view.panes.map((pane, i) => (i === index ? show : pane)) as Panes;
+      // What is put right must be seen: a single pane gets a neighbour.
+      return { view: { ...view, panes, count: index >= view.count ? 2 : view.count } };
     }),
 }));
 
@@ -27,4 +28,15 @@ export function useView(): View {
   const view = useViewStore((store) => store.view);
   if (!view) throw new Error("No view is open.");
   return view;
+}
+
+/** What the panes that are seen show. */
+export function useShownPanes(): PaneShow[] {
+  const { panes, count } = useView();
+  return panes.slice(0, count);
+}
+
+/** The scenes in the panes that are seen, one entry per pane that shows one. */
+export function useShownScenes(): SceneShow[] {
+  return useShownPanes().filter((pane): pane is SceneShow => pane.kind === "scene");
 }

@@ -1,6 +1,7 @@
 import { create } from "zustand";
 
 import type { Coordinate, DrawTool, LinkedView, Outline, SiteTool } from "../map";
+import type { PaneIndex } from "./view";
 
 export type Sheet =
   | { kind: "bring-in" }
@@ -14,21 +15,47 @@ export interface DrawnArea {
   outline: Outline;
 }
 
+/** A cloud of points circled in feature space; its pixels are lit in the panes. */
+export interface Cloud {
+  x: string;
+  y: string;
+  corners: readonly Coordinate[];
+}
+
+/** A pane cut in two: left of the edge its own layer, right of it the one beneath. */
+export interface Edge {
+  pane: PaneIndex;
+  share: number;
+}
+
 interface WorkStore {
   tool: SiteTool;
   classId: number | null;
   /** Key of the chosen site: its id, or `unsaved:n`. */
   siteKey: string | null;
   crosshair: Coordinate | null;
+  /** The pane that the pointer or the focus was in last. */
+  activePane: PaneIndex;
   linked: LinkedView | null;
   /** Reference points to be made out among the others. */
   markedPoints: readonly number[];
   /** What stands in the place of the panes for a while. */
   sheet: Sheet | null;
-  /** Outlines drawn or read for a correction, in the study's coordinate system. */
+  /** Outlines drawn or read, in the study's coordinate system. */
   areas: readonly DrawnArea[];
   /** Drawing such an outline just now. */
   areaTool: DrawTool | null;
+  /** Drawing the line of the readout just now. */
+  lineTool: boolean;
+  /** Where the pointer is on the chart of the line. */
+  linePlace: Coordinate | null;
+  cloud: Cloud | null;
+  peeking: boolean;
+  edge: Edge | null;
+  /** The list of layers stands in the place of the station's card. */
+  layersOpen: boolean;
+  /** Where a note is being written. */
+  notePlace: Coordinate | null;
   set: (part: Partial<Omit<WorkStore, "set">>) => void;
 }
 
@@ -38,11 +65,19 @@ export const useWork = create<WorkStore>((set) => ({
   classId: null,
   siteKey: null,
   crosshair: null,
+  activePane: 0,
   linked: null,
   markedPoints: [],
   sheet: null,
   areas: [],
   areaTool: null,
+  lineTool: false,
+  linePlace: null,
+  cloud: null,
+  peeking: false,
+  edge: null,
+  layersOpen: false,
+  notePlace: null,
   set: (part) => set(part),
 }));
 
@@ -51,5 +86,13 @@ export function followCrosshair(tell: (at: Coordinate | null) => void): () => vo
   tell(useWork.getState().crosshair);
   return useWork.subscribe((now, before) => {
     if (now.crosshair !== before.crosshair) tell(now.crosshair);
+  });
+}
+
+/** Follow the place on the chart of the line in the same way. */
+export function followLinePlace(tell: (at: Coordinate | null) => void): () => void {
+  tell(useWork.getState().linePlace);
+  return useWork.subscribe((now, before) => {
+    if (now.linePlace !== before.linePlace) tell(now.linePlace);
   });
 }

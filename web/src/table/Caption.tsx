@@ -1,18 +1,26 @@
 import { Box, Flex, Spinner } from "@chakra-ui/react";
 
+import type { PaneIndex, PaneShow } from "../shared/view";
 import { useView } from "../shared/viewStore";
 import { LayerCaption } from "./LayerCaption";
 import { LiveCaption } from "./LiveCaption";
+import { PaletteLegend } from "./PaletteLegend";
+import { PictureCaption } from "./PictureCaption";
 import { SceneCaption } from "./SceneCaption";
+import { ShowChoice } from "./ShowChoice";
+import { usePaneLayers } from "./usePaneLayers";
 
 interface Props {
-  readonly index: 0 | 1;
+  readonly index: PaneIndex;
   readonly busy: boolean;
 }
 
 /** What a pane shows, as a sentence whose bold parts can be changed. */
 export function Caption({ index, busy }: Props) {
-  const show = useView().panes[index];
+  const { count } = useView();
+  const { peeking, edge, beneathIndex, beneath } = usePaneLayers(index);
+  const shownIndex = peeking ? beneathIndex : index;
+  const shown = useView().panes[shownIndex];
   return (
     <Flex
       as="header"
@@ -21,6 +29,7 @@ export function Caption({ index, busy }: Props) {
       py="5px"
       // Two lines in every pane, so that the same place lies at the same height.
       height="50px"
+      flex="none"
       overflow="hidden"
       align="flex-start"
       gap="2"
@@ -28,11 +37,48 @@ export function Caption({ index, busy }: Props) {
       color="quiet"
     >
       <Box flex="1" minW="0" lineClamp={2} data-testid={`caption-${index + 1}`}>
-        {show.kind === "scene" && <SceneCaption index={index} show={show} />}
-        {show.kind === "live" && <LiveCaption index={index} />}
-        {show.kind === "layer" && <LayerCaption index={index} layerId={show.layerId} />}
+        {peeking && "Beneath: "}
+        <Sentence index={shownIndex} />
+        {edge !== null && !peeking && (
+          <>
+            {" "}
+            · right of the edge <Beneath index={beneathIndex} show={beneath} />
+          </>
+        )}
+        {count === 1 && edge === null && !peeking && (
+          <>
+            {" "}
+            · beneath it <Beneath index={beneathIndex} show={beneath} />
+          </>
+        )}
       </Box>
+      {shown.kind === "scene" && shown.palette && (
+        <PaletteLegend show={shown} palette={shown.palette} />
+      )}
       {busy && <Spinner size="xs" color="cool" mt="1" aria-label="Loading tiles" />}
     </Flex>
   );
+}
+
+function Sentence({ index }: { readonly index: PaneIndex }) {
+  const show = useView().panes[index];
+  switch (show.kind) {
+    case "scene":
+      return <SceneCaption index={index} show={show} />;
+    case "live":
+      return <LiveCaption index={index} />;
+    case "layer":
+      return <LayerCaption index={index} layerId={show.layerId} />;
+    case "picture":
+      return <PictureCaption index={index} pictureId={show.pictureId} />;
+  }
+}
+
+interface BeneathProps {
+  readonly index: PaneIndex;
+  readonly show: PaneShow;
+}
+
+function Beneath({ index, show }: BeneathProps) {
+  return <ShowChoice index={index} show={show} />;
 }

@@ -5,29 +5,31 @@ import { useClassifiers } from "../api/queries/runs";
 import { plural } from "../shared/format";
 import { Handle } from "../shared/Handle";
 import { useStudyId } from "../shared/study";
+import type { PaneIndex } from "../shared/view";
 import { ShowChoice } from "./ShowChoice";
 
 interface Props {
-  readonly index: 0 | 1;
+  readonly index: PaneIndex;
   readonly layerId: number;
 }
 
 export function LayerCaption({ index, layerId }: Props) {
   const { data } = useLayers(useStudyId());
   const { data: classifiers } = useClassifiers();
+  const show = { kind: "layer", layerId } as const;
   const layer = data?.find((l) => l.id === layerId);
   const method = classifiers?.find((c) => c.id === layer?.method)?.title.toLowerCase() ?? "";
   if (!layer) {
     return (
       <>
-        <ShowChoice index={index} text="This class map" /> is not there any more; choose another one
+        <ShowChoice index={index} show={show} /> is not there any more; choose another one
       </>
     );
   }
   return (
     <>
-      <ShowChoice index={index} text={layer.name} />, {method} on{" "}
-      {plural(layer.roles.length, "band")}, from {plural(layer.n_sites, "site")} ·{" "}
+      <ShowChoice index={index} show={show} />, {method} on {plural(layer.roles.length, "band")},
+      from {plural(layer.n_sites, "site")} ·{" "}
       <Handle text="how it was made" label="The recipe of this map in full">
         {() => <Text px="2">{layer.sentence}</Text>}
       </Handle>

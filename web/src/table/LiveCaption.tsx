@@ -4,11 +4,12 @@ import { plural } from "../shared/format";
 import { Handle } from "../shared/Handle";
 import { useCurrentScene, useCurrentTraining } from "../shared/useCurrent";
 import { useView } from "../shared/viewStore";
+import type { PaneIndex } from "../shared/view";
 import { ShowChoice } from "./ShowChoice";
 
 const LIVE_METHOD = "maximum-likelihood";
 
-export function LiveCaption({ index }: { readonly index: 0 | 1 }) {
+export function LiveCaption({ index }: { readonly index: PaneIndex }) {
   const scene = useCurrentScene();
   const { roles } = useView();
   const { data: classifiers } = useClassifiers();
@@ -17,7 +18,7 @@ export function LiveCaption({ index }: { readonly index: 0 | 1 }) {
   const nSites = training?.classes.reduce((n, c) => n + c.n_sites, 0) ?? 0;
   return (
     <>
-      <ShowChoice index={index} text="Class map as it stands" />
+      <ShowChoice index={index} show={{ kind: "live" }} />
       {training?.problem ? (
         <>: {training.problem}</>
       ) : (

@@ -2,73 +2,77 @@ import { Box, Flex } from "@chakra-ui/react";
 import { useState } from "react";
 
 import {
+  type Coordinate,
   Crosshair,
   type LinkedView,
   MapView,
+  siteAt,
   type SiteShape,
-  SitesLayer,
   type SiteSource,
-  SiteTools,
 } from "../map";
+import { togglePin } from "../shared/pins";
 import { useStation } from "../shared/stations";
-import { useActiveClass } from "../shared/usePick";
-import { useView } from "../shared/viewStore";
+import { useOverlay } from "../shared/useOverlay";
+import type { PaneIndex } from "../shared/view";
 import { followCrosshair, useWork } from "../shared/workStore";
 import { Caption } from "./Caption";
 import { handlePaneKey } from "./paneKeys";
 import { PaneAreas } from "./PaneAreas";
+import { PaneCloud } from "./PaneCloud";
+import { PaneEdge } from "./PaneEdge";
+import { PaneLine } from "./PaneLine";
+import { PaneMarks } from "./PaneMarks";
 import { PanePoints } from "./PanePoints";
+import { PaneSites } from "./PaneSites";
 import { PaneTiles } from "./PaneTiles";
-import { useSiteActs } from "./useSiteActs";
 
 interface Props {
-  readonly index: 0 | 1;
+  readonly index: PaneIndex;
   readonly linked: LinkedView;
   readonly source: SiteSource;
   readonly shapes: SiteShape[];
 }
 
-const SHOWS_SITES = new Set(["train", "classify"]);
-const SHOWS_AREAS = new Set(["scenes", "correct"]);
-
 /** A caption and the picture below it. */
 export function Pane({ index, linked, source, shapes }: Props) {
-  const station = useStation();
-  const show = useView().panes[index];
   const [busy, setBusy] = useState(false);
-  const { tool, siteKey, set } = useWork();
-  const activeClass = useActiveClass();
-  const acts = useSiteActs(source, shapes);
-  const withSites = SHOWS_SITES.has(station) && show.kind === "scene";
+  const set = useWork((store) => store.set);
+  const pin = usePinning(source);
   return (
-    <Flex direction="column" flex="1" minW="0" borderRadius="4px" overflow="hidden">
+    <Flex direction="column" minW="0" minH="0" borderRadius="4px" overflow="hidden">
       <Caption index={index} busy={busy} />
       <Box position="relative" flex="1" minH="0" bg="surround">
         <MapView
           linked={linked}
           label={`Pane ${index + 1}. Arrow keys move the crosshair, plus and minus zoom.`}
           onPointer={(crosshair) => set({ crosshair })}
+          onClick={pin}
+          onEnter={() => set({ activePane: index })}
           onKey={(event) => handlePaneKey(event, linked)}
         >
-          <PaneTiles linked={linked} show={show} onBusy={setBusy} />
-          {withSites && <SitesLayer source={source} selected={siteKey} />}
-          {station === "train" && (
-            <SiteTools
-              source={source}
-              tool={tool}
-              selected={withSites ? siteKey : null}
-              colour={activeClass?.colour ?? "#888888"}
-              crosshair={() => useWork.getState().crosshair}
-              onDrawn={acts.draw}
-              onSelect={(key) => set({ siteKey: key })}
-              onReshaped={acts.reshape}
-            />
-          )}
-          {station === "check" && <PanePoints />}
-          {SHOWS_AREAS.has(station) && <PaneAreas />}
+          <PaneTiles linked={linked} index={index} onBusy={setBusy} />
+          <PaneCloud linked={linked} />
+          <PaneSites index={index} source={source} shapes={shapes} />
+          <PanePoints />
+          <PaneAreas />
+          <PaneLine />
+          <PaneMarks />
           <Crosshair follow={followCrosshair} />
         </MapView>
+        <PaneEdge index={index} />
       </Box>
     </Flex>
   );
+}
+
+/** A click pins its pixel, unless a tool or a site takes it. */
+function usePinning(source: SiteSource): (at: Coordinate) => void {
+  const training = useStation() === "train";
+  const withSites = useOverlay("sites");
+  const { tool, siteKey, areaTool, lineTool } = useWork();
+  return (at) => {
+    const drawing = areaTool !== null || lineTool || (training && tool !== "reshape");
+    const takesSite = training && withSites && (siteKey !== null || siteAt(source, at) !== null);
+    if (!drawing && !takesSite) togglePin(at);
+  };
 }

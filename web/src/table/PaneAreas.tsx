@@ -1,6 +1,7 @@
 import { useMemo } from "react";
 
 import { AreasLayer, AreaTools, type Outline, type SiteShape } from "../map";
+import { useOverlay } from "../shared/useOverlay";
 import { useWork } from "../shared/workStore";
 
 const COLOUR = "#1F6F94";
@@ -26,6 +27,8 @@ export function PaneAreas() {
       areaTool: null,
     });
   };
+  const shown = useOverlay("areas");
+  if (!shown && areaTool === null) return null;
   return (
     <>
       <AreasLayer shapes={shapes} />

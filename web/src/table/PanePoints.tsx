@@ -4,6 +4,7 @@ import { usePoints } from "../api/queries/studies";
 import { useClasses } from "../api/queries/training";
 import { type MapPoint, PointsLayer } from "../map";
 import { useStudyId } from "../shared/study";
+import { useOverlay } from "../shared/useOverlay";
 import { useWork } from "../shared/workStore";
 
 /** The reference points in the colours of what was found on the ground. */
@@ -23,5 +24,5 @@ export function PanePoints() {
       marked: loud.has(point.id),
     }));
   }, [points, classes, marked]);
-  return <PointsLayer points={shown} />;
+  return useOverlay("points") ? <PointsLayer points={shown} /> : null;
 }

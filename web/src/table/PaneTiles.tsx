@@ -1,43 +1,47 @@
-import { useLayers } from "../api/queries/layers";
-import { useScenes } from "../api/queries/scenes";
-import { type LinkedView, TileLayer } from "../map";
-import { useStudyId } from "../shared/study";
-import { useCurrentTraining } from "../shared/useCurrent";
-import type { PaneShow } from "../shared/view";
-import { useView } from "../shared/viewStore";
-import { tilesOf } from "./tileUrl";
+import { useEffect, useState } from "react";
+
+import type { LinkedView } from "../map";
+import type { PaneIndex } from "../shared/view";
+import { ShowTiles } from "./ShowTiles";
+import { usePaneLayers } from "./usePaneLayers";
 
 interface Props {
   readonly linked: LinkedView;
-  readonly show: PaneShow;
+  readonly index: PaneIndex;
   readonly onBusy: (busy: boolean) => void;
 }
 
-/** The picture of a pane. */
-export function PaneTiles({ linked, show, onBusy }: Props) {
-  const studyId = useStudyId();
-  const view = useView();
-  const { data: training } = useCurrentTraining();
-  const { data: scenes } = useScenes(studyId);
-  const { data: layers } = useLayers(studyId);
-  const version = training && training.problem === null ? training.version : null;
-  const tiles = tilesOf(show, studyId, view, version);
+const LEAVE_MS = 250;
 
-  const sceneId = show.kind === "scene" ? show.sceneId : view.sceneId;
-  const grid =
-    show.kind === "layer"
-      ? layers?.find((layer) => layer.id === show.layerId)?.grid
-      : scenes?.find((scene) => scene.id === sceneId)?.display;
-  if (!tiles || !grid) return null;
-  const key = `${tiles.kind} ${Object.values(grid.extent).join(" ")} ${grid.pixel_size}`;
+/** The picture of a pane, and the one beneath it as long as it is peeked at or cut open. */
+export function PaneTiles({ linked, index, onBusy }: Props) {
+  const { top, beneath, peeking, edge } = usePaneLayers(index);
+  const open = useLinger(peeking || edge !== null);
+  const cut = peeking ? 0 : (edge ?? 1);
   return (
-    <TileLayer
-      key={key}
-      linked={linked}
-      grid={grid}
-      url={tiles.url}
-      kind={tiles.kind}
-      onBusy={onBusy}
-    />
+    <>
+      <ShowTiles linked={linked} show={top} clip={[0, cut]} onBusy={onBusy} />
+      {open && (
+        <ShowTiles linked={linked} show={beneath} clip={[cut, 1]} zIndex={1} onBusy={ignore} />
+      )}
+    </>
   );
+}
+
+function ignore(): void {
+  // The layer above tells whether the pane is busy.
+}
+
+/** True a little longer, so that a second peek finds the tiles still there. */
+function useLinger(on: boolean): boolean {
+  const [lingers, setLingers] = useState(false);
+  useEffect(() => {
+    if (!on) return;
+    const start = setTimeout(() => setLingers(true), 0);
+    return () => {
+      clearTimeout(start);
+      setTimeout(() => setLingers(false), LEAVE_MS);
+    };
+  }, [on]);
+  return on || lingers;
 }

@@ -1,28 +1,45 @@
 import { useScenes } from "../api/queries/scenes";
 import { useStudyId } from "../shared/study";
-import type { PaneShow } from "../shared/view";
+import type { PaneIndex, SceneShow } from "../shared/view";
 import { CompositeChoice } from "./CompositeChoice";
+import { OverChoice } from "./OverChoice";
+import { PaletteChoice } from "./PaletteChoice";
 import { ShowChoice } from "./ShowChoice";
 import { StretchChoice } from "./StretchChoice";
 
-export type SceneShow = Extract<PaneShow, { kind: "scene" }>;
-
 interface Props {
-  readonly index: 0 | 1;
+  readonly index: PaneIndex;
   readonly show: SceneShow;
 }
 
 export function SceneCaption({ index, show }: Props) {
   const { data } = useScenes(useStudyId());
   const scene = data?.find((s) => s.id === show.sceneId);
-  const pattern = data?.find((s) => s.id === show.stretchOf);
-  if (!scene) return null;
+  if (!scene) {
+    return (
+      <>
+        <ShowChoice index={index} show={show} /> is not there any more; choose another one
+      </>
+    );
+  }
+  const counted = show.stretch.kind !== "typed" && show.stretch.kind !== "none";
   return (
     <>
-      <ShowChoice index={index} text={scene.title} /> shown as{" "}
-      <CompositeChoice index={index} show={show} scene={scene} />, stretched{" "}
-      <StretchChoice index={index} show={show} /> over the whole{" "}
-      {pattern ? `of ${pattern.title}` : "scene"}
+      <ShowChoice index={index} show={show} /> shown as{" "}
+      <CompositeChoice index={index} show={show} scene={scene} />
+      {show.palette && (
+        <>
+          {" "}
+          in <PaletteChoice index={index} show={show} palette={show.palette} />
+        </>
+      )}
+      , stretched <StretchChoice index={index} show={show} />
+      {counted && (
+        <>
+          {" "}
+          over <OverChoice index={index} show={show} />
+        </>
+      )}
     </>
   );
 }

@@ -1,77 +1,58 @@
 import { Text } from "@chakra-ui/react";
 
-import { useLayers } from "../api/queries/layers";
-import { useScenes } from "../api/queries/scenes";
-import type { Scene } from "../api/types";
 import { Choice } from "../shared/Choice";
-import { formatDate } from "../shared/format";
 import { Handle } from "../shared/Handle";
-import { useStudyId } from "../shared/study";
-import { type PaneShow, showScene } from "../shared/view";
+import { type LayerEntry, useLayerList } from "../shared/useLayerList";
+import type { PaneIndex, PaneShow } from "../shared/view";
 import { useView, useViewStore } from "../shared/viewStore";
+import { useShowTitle } from "./useShowTitle";
 
 interface Props {
-  readonly index: 0 | 1;
-  readonly text: string;
+  readonly index: PaneIndex;
+  readonly show: PaneShow;
 }
 
-/** The handle that changes what a pane shows: a scene, a kept map, or the map as it stands. */
-export function ShowChoice({ index, text }: Props) {
-  const studyId = useStudyId();
-  const { data: scenes = [] } = useScenes(studyId);
-  const { data: layers = [] } = useLayers(studyId);
-  const now = useView().panes[index];
-  const setPane = useViewStore((store) => store.setPane);
+/** The handle that changes what a pane shows: a scene, a kept map, the map as it stands. */
+export function ShowChoice({ index, show }: Props) {
+  const text = useShowTitle(show);
   return (
     <Handle text={text} label="Show something else in this pane">
-      {(close) => {
-        const choose = (show: PaneShow) => {
-          setPane(index, show);
-          close();
-        };
-        return (
-          <>
-            <Choice
-              title="Class map as it stands"
-              note="From the training sites of this moment, without a run"
-              chosen={now.kind === "live"}
-              onChoose={() => choose({ kind: "live" })}
-            />
-            {layers.length > 0 && <Group title="Class maps" />}
-            {layers.map((layer) => (
-              <Choice
-                key={layer.id}
-                title={layer.name}
-                chosen={now.kind === "layer" && now.layerId === layer.id}
-                onChoose={() => choose({ kind: "layer", layerId: layer.id })}
-              />
-            ))}
-            <Group title="Scenes" />
-            {[...scenes].sort(bySeries).map((scene) => (
-              <Choice
-                key={scene.id}
-                title={scene.title}
-                note={`${scene.sensor}, ${formatDate(scene.acquired)}`}
-                chosen={now.kind === "scene" && now.sceneId === scene.id}
-                onChoose={() => choose(showScene(scene, now))}
-              />
-            ))}
-          </>
-        );
-      }}
+      {(close) => <Choices index={index} close={close} />}
     </Handle>
   );
 }
 
-function Group({ title }: { readonly title: string }) {
-  return (
-    <Text color="quiet" fontSize="0.92em" px="2" pt="2">
-      {title}
-    </Text>
-  );
+interface ChoicesProps {
+  readonly index: PaneIndex;
+  readonly close: () => void;
 }
 
-/** Dates of a series last; there may be many. */
-function bySeries(a: Scene, b: Scene): number {
-  return Number(a.series !== null) - Number(b.series !== null);
+function Choices({ index, close }: ChoicesProps) {
+  const groups = useLayerList();
+  const now = useView().panes[index];
+  const setPane = useViewStore((store) => store.setPane);
+  const choose = (entry: LayerEntry) => {
+    setPane(index, entry.show(now));
+    close();
+  };
+  return groups.map(({ title, entries }) => {
+    const shown = entries.filter((entry) => !entry.hidden);
+    if (shown.length === 0) return null;
+    return (
+      <div key={title}>
+        <Text color="quiet" fontSize="0.92em" px="2" pt="2" pb="0.5">
+          {title}
+        </Text>
+        {shown.map((entry) => (
+          <Choice
+            key={entry.key}
+            title={entry.title}
+            note={entry.note}
+            chosen={entry.isShownBy(now)}
+            onChoose={() => choose(entry)}
+          />
+        ))}
+      </div>
+    );
+  });
 }

@@ -1,118 +1,130 @@
-import { Field, Flex, NumberInput, Text } from "@chakra-ui/react";
-import { useState } from "react";
+import { Flex, Text } from "@chakra-ui/react";
 
 import { Choice } from "../shared/Choice";
 import { Handle } from "../shared/Handle";
-import { useViewStore } from "../shared/viewStore";
-import type { SceneShow } from "./SceneCaption";
+import { NumberField } from "../shared/NumberField";
+import { Toggle } from "../shared/Toggle";
+import type { PaneIndex, SceneShow, Stretch } from "../shared/view";
+import { ChannelLimits } from "./ChannelLimits";
+import { stretchWords } from "./stretchOrder";
+import { useChangeShow } from "./useChangeShow";
 
 interface Props {
-  readonly index: 0 | 1;
+  readonly index: PaneIndex;
   readonly show: SceneShow;
 }
 
-const USUAL = [
-  { low: 0, high: 100, note: "Everything from the darkest to the brightest pixel" },
-  { low: 0.5, high: 99.5, note: "Almost all; soft" },
-  { low: 2, high: 98, note: "The usual one" },
-  { low: 5, high: 95, note: "Strong contrast" },
+const KINDS: { part: Partial<Stretch>; title: string; note: string }[] = [
+  {
+    part: { kind: "percentile", low: 2, high: 98 },
+    title: "2 to 98 %",
+    note: "The usual one: the darkest and brightest 2 % are cut",
+  },
+  {
+    part: { kind: "percentile", low: 0.5, high: 99.5 },
+    title: "0.5 to 99.5 %",
+    note: "Almost everything; soft",
+  },
+  { part: { kind: "percentile", low: 5, high: 95 }, title: "5 to 95 %", note: "Strong contrast" },
+  {
+    part: { kind: "extremes" },
+    title: "From least to most",
+    note: "Nothing is cut; one bright roof can darken all",
+  },
+  {
+    part: { kind: "deviations", deviations: 2 },
+    title: "Mean ± 2 standard deviations",
+    note: "For values that lie about evenly around their mean",
+  },
+  {
+    part: { kind: "equalise" },
+    title: "Equalised",
+    note: "Each brightness holds as many pixels: shows faint differences, distorts amounts",
+  },
+  {
+    part: { kind: "none" },
+    title: "Not at all",
+    note: "Reflectance 0 to 1, or all numbers that there could be: to compare scenes",
+  },
 ];
 
-/** The handle that changes which share of the values becomes black and white. */
+/** The handle that changes how values become brightness. */
 export function StretchChoice({ index, show }: Props) {
-  const setPane = useViewStore((store) => store.setPane);
+  const { stretch: set } = useChangeShow(index, show);
+  const { stretch } = show;
   return (
-    <Handle
-      text={`${show.low} to ${show.high} %`}
-      label="Change the contrast stretch"
-      width="17rem"
-    >
-      {(close) => (
+    <Handle text={stretchWords(stretch)} label="Change the contrast stretch" width="26rem">
+      {() => (
         <>
-          <Text color="quiet" px="2" pb="1">
-            Percentiles of each band that become black and white. Clouds and fill do not count.
-          </Text>
-          {show.stretchOf !== undefined && (
+          <ChannelLimits show={show} onLimits={(limits) => set({ kind: "typed", limits })} />
+          <Ends stretch={stretch} onChange={set} />
+          <Flex px="2" py="1.5" justify="space-between" align="center" gap="2">
+            <Text color="quiet">Clouds and fill do not count.</Text>
+            {show.palette === null && (
+              <Toggle
+                label="One for all channels"
+                on={stretch.shared}
+                onClick={() => set({ shared: !stretch.shared })}
+              />
+            )}
+          </Flex>
+          {KINDS.map(({ part, title, note }) => (
             <Choice
-              title="By its own values"
-              note="Now the limits are those of another scene, so that both can be compared"
-              chosen={false}
-              onChoose={() => {
-                setPane(index, ownStretch(show));
-                close();
-              }}
-            />
-          )}
-          {USUAL.map(({ low, high, note }) => (
-            <Choice
-              key={low}
-              title={`${low} to ${high} %`}
+              key={title}
+              title={title}
               note={note}
-              chosen={show.low === low && show.high === high}
-              onChoose={() => {
-                setPane(index, { ...show, low, high });
-                close();
-              }}
+              chosen={Object.entries(part).every(
+                ([key, value]) => stretch[key as keyof Stretch] === value,
+              )}
+              onChoose={() => set(part)}
             />
           ))}
-          <TypedEnds show={show} onChange={(ends) => setPane(index, { ...show, ...ends })} />
         </>
       )}
     </Handle>
   );
 }
 
-interface TypedProps {
-  readonly show: SceneShow;
-  readonly onChange: (ends: { low: number; high: number }) => void;
+interface EndsProps {
+  readonly stretch: Stretch;
+  readonly onChange: (part: Partial<Stretch>) => void;
 }
 
-function TypedEnds({ show, onChange }: TypedProps) {
-  const [low, setLow] = useState(String(show.low));
-  const [high, setHigh] = useState(String(show.high));
-  const wrong = !(Number(low) >= 0 && Number(low) < Number(high) && Number(high) <= 100);
-  const tell = (nextLow: string, nextHigh: string) => {
-    setLow(nextLow);
-    setHigh(nextHigh);
-    const ends = { low: Number(nextLow), high: Number(nextHigh) };
-    if (nextLow !== "" && ends.low >= 0 && ends.low < ends.high && ends.high <= 100) onChange(ends);
-  };
-  return (
-    <Field.Root invalid={wrong} px="2" pt="2">
-      <Flex gap="2" align="center">
-        <End label="Low end in percent" value={low} onChange={(text) => tell(text, high)} />
-        <Text>to</Text>
-        <End label="High end in percent" value={high} onChange={(text) => tell(low, text)} />
-        <Text>%</Text>
+/** Both ends of a percentile stretch, each by itself. */
+function Ends({ stretch: { kind, low, high, deviations }, onChange }: EndsProps) {
+  if (kind === "deviations") {
+    return (
+      <Flex px="2" gap="2" align="center">
+        <NumberField
+          label="Standard deviations"
+          value={deviations}
+          isGood={(n) => n > 0 && n <= 10}
+          step={0.5}
+          onNumber={(n) => onChange({ deviations: n })}
+        />
+        <Text>standard deviations</Text>
       </Flex>
-      <Field.ErrorText>The low end must be below the high end, both from 0 to 100.</Field.ErrorText>
-    </Field.Root>
-  );
-}
-
-interface EndProps {
-  readonly label: string;
-  readonly value: string;
-  readonly onChange: (text: string) => void;
-}
-
-function End({ label, value, onChange }: EndProps) {
+    );
+  }
+  if (kind !== "percentile") return null;
   return (
-    <NumberInput.Root
-      size="sm"
-      width="5.5rem"
-      value={value}
-      step={0.5}
-      onValueChange={(details) => onChange(details.value)}
-    >
-      <NumberInput.Control />
-      <NumberInput.Input aria-label={label} />
-    </NumberInput.Root>
+    <Flex px="2" gap="2" align="center">
+      <NumberField
+        label="Low end in percent"
+        value={low}
+        isGood={(n) => n >= 0 && n < high}
+        step={0.5}
+        onNumber={(n) => onChange({ low: n })}
+      />
+      <Text>to</Text>
+      <NumberField
+        label="High end in percent"
+        value={high}
+        isGood={(n) => n <= 100 && n > low}
+        step={0.5}
+        onNumber={(n) => onChange({ high: n })}
+      />
+      <Text>%</Text>
+    </Flex>
   );
-}
-
-function ownStretch(show: SceneShow): SceneShow {
-  const own = { ...show };
-  delete own.stretchOf;
-  return own;
 }

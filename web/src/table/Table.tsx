@@ -1,17 +1,20 @@
-import { Flex } from "@chakra-ui/react";
+import { Grid } from "@chakra-ui/react";
 import { useEffect, useState } from "react";
 
 import { createLinkedView, onRest } from "../map";
 import { useCurrentScene } from "../shared/useCurrent";
+import { PANES } from "../shared/view";
 import { useView, useViewStore } from "../shared/viewStore";
 import { useWork } from "../shared/workStore";
 import { Pane } from "./Pane";
 import { useSiteShapes } from "./useSiteShapes";
 
-/** The panes side by side: the same centre, zoom and crosshair in all of them. */
+const COLUMNS = { 1: "1fr", 2: "1fr 1fr", 4: "1fr 1fr" };
+
+/** One, two or four panes: the same centre, zoom and crosshair in all of them. */
 export function Table() {
   const scene = useCurrentScene();
-  const { place } = useView();
+  const { place, count } = useView();
   const [linked] = useState(() => createLinkedView(scene.display, place));
   const { source, shapes } = useSiteShapes();
   const change = useViewStore((store) => store.change);
@@ -25,9 +28,18 @@ export function Table() {
     };
   }, [linked, change, set]);
   return (
-    <Flex flex="1" minH="0" bg="surround" p="6px" gap="6px">
-      <Pane index={0} linked={linked} source={source} shapes={shapes} />
-      <Pane index={1} linked={linked} source={source} shapes={shapes} />
-    </Flex>
+    <Grid
+      flex="1"
+      minH="0"
+      bg="surround"
+      p="6px"
+      gap="6px"
+      templateColumns={COLUMNS[count]}
+      autoRows="minmax(0, 1fr)"
+    >
+      {PANES.slice(0, count).map((index) => (
+        <Pane key={index} index={index} linked={linked} source={source} shapes={shapes} />
+      ))}
+    </Grid>
   );
 }

@@ -1,1 +1,2 @@
 export { Table } from "./Table";
+export { ShowTiles } from "./ShowTiles";

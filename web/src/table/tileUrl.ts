@@ -1,4 +1,5 @@
 import type { PaneShow, View } from "../shared/view";
+import { stretchQuery } from "./stretchOrder";
 
 export type Tiles = { url: string; kind: "imagery" | "codes" } | null;
 
@@ -11,13 +12,16 @@ export function tilesOf(
 ): Tiles {
   switch (show.kind) {
     case "scene": {
-      const like = show.stretchOf === undefined ? "" : `&stretch_of=${show.stretchOf}`;
-      const query = `roles=${show.roles.join(",")}&low=${show.low}&high=${show.high}${like}`;
       return {
-        url: `/api/scenes/${show.sceneId}/tiles/{z}/{y}/{x}.png?${query}`,
+        url: `/api/scenes/${show.sceneId}/tiles/{z}/{y}/{x}.png?${stretchQuery(show)}`,
         kind: "imagery",
       };
     }
+    case "picture":
+      return {
+        url: `/api/pictures/${show.pictureId}/tiles/{z}/{y}/{x}.png?study_id=${studyId}`,
+        kind: "imagery",
+      };
     case "layer":
       return { url: `/api/layers/${show.layerId}/tiles/{z}/{y}/{x}.png`, kind: "codes" };
     case "live": {

@@ -9,7 +9,7 @@ import numpy as np
 import numpy.typing as npt
 from PIL import Image
 
-from kitesort.core.display.stretch import Limits, apply_stretch
+from kitesort.core.display.stretch import Curve, apply_curves
 from kitesort.core.errors import NotFoundError
 from kitesort.core.grid import Grid, Window
 from kitesort.core.raster.protocol import Block, Raster, Shape
@@ -66,13 +66,35 @@ def read_tile(raster: Raster, level: int, row: int, col: int, roles: tuple[str, 
     return Block(values, valid)
 
 
-def render_composite(block: Block, limits: Sequence[Limits]) -> bytes:
+def render_composite(block: Block, curves: Sequence[Curve]) -> bytes:
     """PNG of three bands as red, green, blue; clear where not valid."""
     rgba = np.empty((*block.valid.shape, 4), np.uint8)
-    rgba[..., :3] = np.moveaxis(apply_stretch(block.values, limits), 0, -1)
+    rgba[..., :3] = np.moveaxis(apply_curves(block.values, curves), 0, -1)
     rgba[..., 3] = np.where(block.valid, 255, 0)
     rgba[~block.valid] = 0
     return encode_png(rgba)
+
+
+def render_picture(block: Block) -> bytes:
+    """PNG of red, green and blue that are levels already; clear where not valid."""
+    rgba = np.empty((*block.valid.shape, 4), np.uint8)
+    rgba[..., :3] = np.moveaxis(block.values, 0, -1)
+    rgba[..., 3] = np.where(block.valid, 255, 0)
+    return encode_png(rgba)
+
+
+def render_palette(block: Block, curve: Curve, table: npt.NDArray[np.uint8]) -> bytes:
+    """PNG of one band in the colours (256, 3) of a palette; clear where not valid."""
+    rgba = np.empty((*block.valid.shape, 4), np.uint8)
+    rgba[..., :3] = table[apply_curves(block.values, [curve])[0]]
+    rgba[..., 3] = np.where(block.valid, 255, 0)
+    rgba[~block.valid] = 0
+    return encode_png(rgba)
+
+
+def render_marks(marked: npt.NDArray[np.bool_], colour: Rgba) -> bytes:
+    """PNG of marked pixels in one colour; clear elsewhere."""
+    return encode_png(np.where(marked[..., None], np.array(colour, np.uint8), np.uint8(0)))
 
 
 def render_classes(block: Block, colours: Mapping[int, Rgba]) -> bytes:

@@ -4,7 +4,7 @@ import { body, client } from "../client";
 import type { LandClass, Site } from "../types";
 import { keys } from "./keys";
 
-/** Everything that an edit of classes, sites or layers can change. */
+/** Everything that an edit of classes, sites, notes or layers can change. */
 export async function refreshAfterEdit(queries: QueryClient, studyId: number): Promise<void> {
   await Promise.all(
     [
@@ -14,12 +14,13 @@ export async function refreshAfterEdit(queries: QueryClient, studyId: number): P
       keys.edits(studyId),
       keys.layers(studyId),
       keys.scenes(studyId),
+      keys.notes(studyId),
     ].map((queryKey) => queries.invalidateQueries({ queryKey })),
   );
 }
 
 /** An act that changes the study and can be undone. */
-function useEdit<V, R>(studyId: number, act: (variables: V) => Promise<R>, quiet = false) {
+export function useEdit<V, R>(studyId: number, act: (variables: V) => Promise<R>, quiet = false) {
   const queries = useQueryClient();
   return useMutation({
     meta: { quiet },

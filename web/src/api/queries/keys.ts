@@ -31,5 +31,12 @@ export const keys = {
   catalogues: ["catalogues"] as const,
   series: (id: number) => ["study", id, "series"] as const,
   seriesValues: (id: number, place: unknown) => ["study", id, "series-values", place] as const,
-  readout: (sceneId: number) => ["readout", sceneId] as const,
+  readout: (id: number) => ["study", id, "readout"] as const,
+  notes: (id: number) => ["study", id, "notes"] as const,
+  line: (id: number, order: unknown) => ["study", id, "line", order] as const,
+  plane: (id: number, order: unknown) => ["study", id, "plane", order] as const,
+  planes: (id: number) => ["study", id, "plane"] as const,
+  channels: (sceneId: number, order: unknown) => ["scene", sceneId, "channels", order] as const,
+  regionHistogram: (sceneId: number, order: unknown) =>
+    ["scene", sceneId, "region-histogram", order] as const,
 };

@@ -18,7 +18,7 @@ export function ApplyChain() {
   const { chosen } = useChosenScenes();
   const { steps, clear, choose } = useChain();
   const set = useWork((store) => store.set);
-  const change = useViewStore((store) => store.change);
+  const setPane = useViewStore((store) => store.setPane);
   const correct = useCorrectScenes(useStudyId());
 
   const apply = () => {
@@ -39,7 +39,8 @@ export function ApplyChain() {
           if (!before || !after) return;
           const shown = showScene(before);
           const like = haveSameValues(before, after) ? { stretchOf: before.id } : {};
-          change({ panes: [shown, { ...showScene(after, shown), ...like }] });
+          setPane(0, shown);
+          setPane(1, { ...showScene(after, shown), ...like });
         },
       },
     );

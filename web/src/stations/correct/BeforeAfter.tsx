@@ -58,7 +58,6 @@ function Histograms({ left, right }: Props) {
             bins={onto(bins, low, high)}
             label={`Histogram of ${role} in ${scene.title}`}
             axisTitle={`${role}, ${scene.quantity}`}
-            mark={null}
           />
         </div>
       ))}

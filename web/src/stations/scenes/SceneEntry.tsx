@@ -4,7 +4,7 @@ import type { Scene } from "../../api/types";
 import { formatDate, formatPercent } from "../../shared/format";
 import { Panel } from "../../shared/Panel";
 import { Quiet } from "../../shared/Quiet";
-import { showScene } from "../../shared/view";
+import { type PaneIndex, showScene } from "../../shared/view";
 import { useView, useViewStore } from "../../shared/viewStore";
 import { SceneActs } from "./SceneActs";
 import { SceneFacts } from "./SceneFacts";
@@ -19,12 +19,12 @@ export function SceneEntry({ scene, marked, onMark }: Props) {
   const view = useView();
   const { change, setPane } = useViewStore();
   const isWork = view.sceneId === scene.id;
-  const show = (index: 0 | 1) => setPane(index, showScene(scene, view.panes[index]));
+  const show = (index: PaneIndex) => setPane(index, showScene(scene, view.panes[index]));
   const workOn = () =>
     change({
       sceneId: scene.id,
       roles: scene.default_roles,
-      panes: [showScene(scene, view.panes[0]), { kind: "live" }],
+      panes: [showScene(scene, view.panes[0]), { kind: "live" }, view.panes[2], view.panes[3]],
     });
   return (
     <Panel as="article" aria-label={scene.title} borderColor={isWork ? "cool" : "line"}>

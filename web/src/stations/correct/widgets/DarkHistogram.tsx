@@ -38,11 +38,13 @@ export function DarkHistogram({ scene, found, moved, onMoved }: Props) {
           bins={histogram}
           label={`Histogram of ${role} in ${scene.title}`}
           axisTitle={`${role}, ${scene.quantity} (heights by square root)`}
-          mark={{
-            value: moved[role] ?? found[role] ?? histogram.low,
-            label: `Dark value of ${role}`,
-            onMove: move,
-          }}
+          marks={[
+            {
+              value: moved[role] ?? found[role] ?? histogram.low,
+              label: `Dark value of ${role}`,
+              onMove: move,
+            },
+          ]}
         />
       )}
       <Flex justify="space-between">

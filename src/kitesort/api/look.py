@@ -1,0 +1,210 @@
+"""What lies under the crosshair, along a line and in feature space."""
+
+import math
+from typing import Annotated
+
+import numpy as np
+from fastapi import APIRouter, Query, Request, Response
+
+from kitesort.api.look_schemas import (
+    EllipseOut,
+    LineIn,
+    LineOut,
+    Member,
+    PlaceOut,
+    PlaneIn,
+    PlaneOut,
+    RangeOut,
+    ReadoutOut,
+    ReferenceSpectraOut,
+    ReferenceSpectrumOut,
+    SoilLineOut,
+)
+from kitesort.api.pictures import picture_response
+from kitesort.api.runs import run_out
+from kitesort.api.scene_tiles import PNG
+from kitesort.api.schemas import RunOut
+from kitesort.core.bands import RANGES_UM
+from kitesort.core.display.feature_space import Axis, in_cloud, parse_cloud
+from kitesort.core.display.reference_spectra import REFERENCE_SPECTRA, SOURCE
+from kitesort.core.display.tile import Rgba, render_marks
+from kitesort.core.errors import BadSettingsError
+from kitesort.core.geometry import reproject_point
+from kitesort.runs import density
+from kitesort.runs.queue import RunQueue
+from kitesort.store import plane
+from kitesort.store.line import LineMember, read_line
+from kitesort.store.look import Region, make_region
+from kitesort.store.plane import PlaneLayers
+from kitesort.store.rasters import display_scene, scene_record, study_crs
+from kitesort.store.readout import read_place
+from kitesort.store.scenes import first_scene_id, require_in_study
+from kitesort.store.studies import get_study
+
+router = APIRouter(tags=["look"])
+MARK_COLOUR: Rgba = (0, 229, 255, 230)  # of no cover and no composite that is in use
+DEGREES = "EPSG:4326"
+
+
+@router.get("/studies/{study_id}/readout")
+def get_readout(
+    study_id: int,
+    x: float,
+    y: float,
+    scenes: Annotated[list[int] | None, Query(max_length=8)] = None,
+    live: str | None = None,
+    layers: Annotated[list[int] | None, Query(max_length=8)] = None,
+) -> ReadoutOut:
+    """What scenes and maps say at a place in the study's CRS."""
+    if not (math.isfinite(x) and math.isfinite(y)):
+        raise BadSettingsError("The point has no coordinates.")
+    for scene_id in scenes or ():
+        _require_scene(study_id, scene_id)
+    found = read_place(study_id, x, y, tuple(scenes or ()), live, tuple(layers or ()))
+    return ReadoutOut.model_validate(found, from_attributes=True)
+
+
+def _require_scene(study_id: int, scene_id: int) -> None:
+    if scene_record(scene_id).study_id != study_id:
+        require_in_study(study_id, [scene_id])
+
+
+@router.get("/studies/{study_id}/place")
+def find_place(study_id: int, longitude: float, latitude: float) -> PlaceOut:
+    """A place given in degrees, in the study's CRS."""
+    if not (-180 <= longitude <= 360 and -90 <= latitude <= 90):
+        raise BadSettingsError("Latitude goes from -90 to 90, longitude from -180 to 180 degrees.")
+    get_study(study_id)
+    x, y = reproject_point(longitude, latitude, DEGREES, study_crs(study_id))
+    if not (math.isfinite(x) and math.isfinite(y)):
+        raise BadSettingsError("The place cannot be shown in the study's coordinate system.")
+    grid = display_scene(first_scene_id(study_id)).grid
+    return PlaceOut(x=x, y=y, inside=grid.pixel_at(x, y) is not None)
+
+
+@router.get("/reference-spectra")
+def get_reference_spectra() -> ReferenceSpectraOut:
+    return ReferenceSpectraOut(
+        spectra=[
+            ReferenceSpectrumOut(
+                id=s.id,
+                title=s.title,
+                colour=s.colour,
+                source=SOURCE,
+                wavelengths_um=[at for at, _ in s.points],
+                reflectance=[value for _, value in s.points],
+            )
+            for s in REFERENCE_SPECTRA
+        ],
+        intervals={r.value: RangeOut(low=a, high=b) for r, (a, b) in RANGES_UM.items()},
+    )
+
+
+@router.post("/studies/{study_id}/line")
+def get_line(study_id: int, body: LineIn) -> LineOut:
+    """Values of several layers along a line, one place per pixel, at most 2000."""
+    members = [LineMember(*_member(text)) for text in body.members]
+    for member in members:
+        _require_scene(study_id, member.scene_id)
+    found = read_line(study_id, body.vertices, members)
+    return LineOut(
+        distance_m=found.places.distance_m.tolist(),
+        x=found.places.x.tolist(),
+        y=found.places.y.tolist(),
+        pixel_m=found.pixel_m,
+        values=[[None if np.isnan(v) else v for v in row.tolist()] for row in found.values],
+    )
+
+
+@router.post("/studies/{study_id}/feature-space")
+def get_feature_space(study_id: int, body: PlaneIn) -> PlaneOut:
+    """How the usable pixels of a region lie between two layers, and the classes' ellipses."""
+    layers, region = _plane(study_id, body), _region(body)
+    found = plane.find_density(layers, region, _axis(body.x_range), _axis(body.y_range))
+    dense = found.density
+    return PlaneOut(
+        x=RangeOut(low=dense.x.low, high=dense.x.high),
+        y=RangeOut(low=dense.y.low, high=dense.y.high),
+        counts=dense.counts.tolist(),
+        n_valid=dense.n_valid,
+        n_outside=dense.n_outside,
+        n_covered=found.n_covered,
+        exact=found.exact,
+        aligned=found.aligned,
+        ellipses=[
+            EllipseOut(code=code, x=e.x, y=e.y, long=e.long, short=e.short, angle_deg=e.angle_deg)
+            for code, e in plane.class_ellipses(layers).items()
+        ],
+    )
+
+
+@router.post("/studies/{study_id}/feature-space/count", status_code=201)
+def count_feature_space(request: Request, study_id: int, body: PlaneIn) -> RunOut:
+    """Count every pixel of the whole scene, as a run; afterwards it is answered at once."""
+    layers = _plane(study_id, body)
+    usual = plane.usual_axes(layers)
+    x, y = _axis(body.x_range) or usual[0], _axis(body.y_range) or usual[1]
+    task = density.DensityTask(
+        x_scene=layers.x_scene, x_role=layers.x_role, y_scene=layers.y_scene,
+        y_role=layers.y_role, x=(x.low, x.high), y=(y.low, y.high),
+    )  # fmt: skip
+    queue: RunQueue = request.app.state.queue
+    title = f"Counting {layers.x_role} and {layers.y_role}"
+    return run_out(queue.submit(study_id, title, density.KIND, task))
+
+
+@router.post("/studies/{study_id}/soil-line")
+def get_soil_line(study_id: int, body: PlaneIn) -> SoilLineOut:
+    """The line of bare soils at the foot of the cloud: red across, near infrared up."""
+    found = plane.soil_line(_plane(study_id, body), _region(body))
+    return SoilLineOut.model_validate(found, from_attributes=True)
+
+
+@router.get(
+    "/studies/{study_id}/cloud-tiles/{level}/{row}/{col}.png",
+    response_class=Response,
+    responses=PNG,
+)
+def get_cloud_tile(
+    request: Request,
+    study_id: int,
+    level: int,
+    row: int,
+    col: int,
+    x: Member,
+    y: Member,
+    cloud: Annotated[str, Query(max_length=20_000, description="corners: x y, x y, …")],
+) -> Response:
+    """The pixels that lie in a cloud drawn in feature space, marked."""
+    layers = PlaneLayers(*_member(x), *_member(y))
+    _require_scene(study_id, layers.x_scene)
+    outline, raster = parse_cloud(cloud), layers.raster
+
+    def make() -> bytes:
+        block = plane.plane_tile(layers, level, row, col)
+        marked = in_cloud(outline, block.values[0], block.values[1]) & block.valid
+        return render_marks(marked, MARK_COLOUR)
+
+    return picture_response(request, f"{raster.fingerprint}|{level}|{row}|{col}|{cloud}", make)
+
+
+def _member(text: str) -> tuple[int, str]:
+    scene, _, role = text.partition(":")
+    if not scene.isdecimal() or not role:
+        raise BadSettingsError(f"“{text}” is no layer: it is written as a scene's id and a role.")
+    return int(scene), role
+
+
+def _plane(study_id: int, body: PlaneIn) -> PlaneLayers:
+    layers = PlaneLayers(*_member(body.x), *_member(body.y))
+    _require_scene(study_id, layers.x_scene)
+    _require_scene(study_id, layers.y_scene)
+    return layers
+
+
+def _region(body: PlaneIn) -> Region:
+    return make_region(body.extent, tuple(body.site_ids), tuple(body.outlines))
+
+
+def _axis(ends: tuple[float, float] | None) -> Axis | None:
+    return None if ends is None else Axis(*ends)

@@ -1,0 +1,241 @@
+"""What goes over the wire while looking: stretches, palettes, readouts, lines, feature space."""
+
+from datetime import date, datetime
+from typing import Annotated, Any
+
+from pydantic import BaseModel, Field
+
+from kitesort.api.schemas import GridOut, In
+from kitesort.core.display.palette import LEVELS
+from kitesort.core.display.stretch import StretchKind
+
+Member = Annotated[str, Field(description="a scene's id and a role: 3:nir", max_length=80)]
+
+
+class RangeOut(BaseModel):
+    low: float
+    high: float
+
+
+class StretchQuery(BaseModel):
+    """How values become brightness, and from where they are counted.
+
+    ``limits``: low and high of each channel as ``0.1:0.3,0:0.5,…`` for typed ones. ``extent``
+    (left,bottom,right,top) or ``site``: where values are counted; the whole scene without.
+    ``stretch_of``: another scene whose values set the limits, to show before and after alike.
+    """
+
+    roles: str = Field(description="roles with commas between", max_length=200)
+    stretch: StretchKind = "percentile"
+    low: float = Field(2.0, ge=0, le=100)
+    high: float = Field(98.0, ge=0, le=100)
+    deviations: float = Field(2.0, gt=0, le=10)
+    limits: str | None = Field(None, max_length=300)
+    shared: bool = False
+    extent: str | None = Field(None, max_length=200)
+    site: int | None = None
+    stretch_of: int | None = None
+
+
+class TileQuery(StretchQuery):
+    """Three roles are a composite; one needs a palette, reversed or in even steps if wanted."""
+
+    palette: str | None = Field(None, max_length=40)
+    reverse: bool = False
+    steps: int | None = Field(None, ge=2, le=LEVELS)
+
+
+class HistogramOut(BaseModel):
+    """Counts of equal bins; ``exact``: of every pixel of the region, else of a coarse view."""
+
+    low: float
+    high: float
+    counts: list[int]
+    n_below: int
+    n_above: int
+    n_valid: int
+
+
+class ChannelOut(BaseModel):
+    """One channel's values and limits; the cut shares are in percent."""
+
+    role: str
+    low: float
+    high: float
+    cut_low: float
+    cut_high: float
+    histogram: HistogramOut
+
+
+class ClassCountsOut(BaseModel):
+    code: int
+    counts: list[int]
+    n_pixels: int
+
+
+class HistogramIn(In):
+    """A band of a scene, where, and how it is counted; the range is the usual one where none is
+    given."""
+
+    role: str
+    bins: int = Field(128, ge=2, le=1024)
+    low: float | None = None
+    high: float | None = None
+    extent: str | None = Field(None, max_length=200)
+    site_ids: list[int] = Field(default=[], max_length=500)
+    outlines: list[dict[str, Any]] = Field(default=[], max_length=50)
+    with_classes: bool = False
+
+
+class RegionHistogramOut(HistogramOut):
+    """With statistics of the same pixels; ``classes`` from the training sites, in the same bins."""
+
+    minimum: float | None
+    maximum: float | None
+    mean: float | None
+    median: float | None
+    standard_deviation: float | None
+    n_covered: int
+    exact: bool
+    classes: list[ClassCountsOut]
+
+
+class PaletteOut(BaseModel):
+    id: str
+    title: str
+    note: str
+    diverging: bool
+    source: str
+    colours: list[str]
+
+
+class ReferenceSpectrumOut(BaseModel):
+    id: str
+    title: str
+    colour: str
+    source: str
+    wavelengths_um: list[float]
+    reflectance: list[float]
+
+
+class ReferenceSpectraOut(BaseModel):
+    """``intervals``: wavelengths in µm that bands of a role see."""
+
+    spectra: list[ReferenceSpectrumOut]
+    intervals: dict[str, RangeOut]
+
+
+class SceneReadoutOut(BaseModel):
+    """One pixel: ``values`` by role, None where not valid."""
+
+    scene_id: int
+    row: int
+    column: int
+    values: dict[str, float | None]
+    usable: bool
+
+
+class ReadoutOut(BaseModel):
+    """What lies under a place; scenes that do not reach it are left out."""
+
+    longitude: float
+    latitude: float
+    scenes: list[SceneReadoutOut]
+    live_code: int | None
+    layer_codes: dict[int, int]
+
+
+class PlaceOut(BaseModel):
+    x: float
+    y: float
+    inside: bool
+
+
+class LineIn(In):
+    """Corners in the study's CRS."""
+
+    vertices: list[tuple[float, float]] = Field(min_length=2, max_length=200)
+    members: list[Member] = Field(min_length=1, max_length=8)
+
+
+class LineOut(BaseModel):
+    """``values`` by member; None where there is no valid pixel."""
+
+    distance_m: list[float]
+    x: list[float]
+    y: list[float]
+    pixel_m: float
+    values: list[list[float | None]]
+
+
+class PlaneIn(In):
+    """Two layers and where their pixels are looked at; ranges are the usual ones if not given."""
+
+    x: Member
+    y: Member
+    x_range: tuple[float, float] | None = None
+    y_range: tuple[float, float] | None = None
+    extent: str | None = Field(None, max_length=200)
+    site_ids: list[int] = Field(default=[], max_length=500)
+    outlines: list[dict[str, Any]] = Field(default=[], max_length=50)
+
+
+class EllipseOut(BaseModel):
+    """At two standard deviations; the angle is that of the longer axis, anticlockwise."""
+
+    code: int
+    x: float
+    y: float
+    long: float
+    short: float
+    angle_deg: float
+
+
+class PlaneOut(BaseModel):
+    """``counts``: rows from low to high y, columns from low to high x."""
+
+    x: RangeOut
+    y: RangeOut
+    counts: list[list[int]]
+    n_valid: int
+    n_outside: int
+    n_covered: int
+    exact: bool
+    aligned: bool
+    ellipses: list[EllipseOut]
+
+
+class SoilLineOut(BaseModel):
+    slope: float
+    intercept: float
+    low: float
+    high: float
+
+
+class PictureOut(BaseModel):
+    """A reference picture; ``problem`` says why it is not seen just now."""
+
+    id: str
+    title: str
+    source: str
+    taken: date | None
+    grid: GridOut
+    problem: str | None
+
+
+class NoteOut(BaseModel):
+    id: int
+    x: float
+    y: float
+    text: str
+    created_at: datetime
+
+
+class NoteCreate(In):
+    x: float
+    y: float
+    text: str = Field(max_length=2000)
+
+
+class NotePatch(In):
+    text: str = Field(max_length=2000)

@@ -1,0 +1,115 @@
+"""What is looked at in a scene: values of a region, and how they become pictures."""
+
+import json
+from dataclasses import dataclass
+from functools import lru_cache
+from typing import Any
+
+import numpy as np
+import numpy.typing as npt
+import shapely
+from shapely.geometry import box, mapping
+from shapely.geometry.base import BaseGeometry
+
+from kitesort.core.display.stretch import Curve, Limits, Stretch, make_curves
+from kitesort.core.errors import BadSettingsError
+from kitesort.core.geometry import reproject_shape
+from kitesort.core.raster.region import RegionValues, read_region
+from kitesort.core.raster.sample import SAMPLE_SIDE
+from kitesort.core.training.site import parse_site
+from kitesort.store.rasters import quantity_of, scene_record, study_crs, usable_scene
+from kitesort.store.sites import get_site
+
+NATURAL_TOPS = (255.0, 65_535.0)
+VIEW_SIDE = 512  # of a view's sample: as much as a pane shows
+
+
+@dataclass(frozen=True)
+class Region:
+    """Where values are taken from: GeoJSON outlines as text, in the study's CRS; none: all."""
+
+    outlines: tuple[str, ...] = ()
+
+    @property
+    def shape(self) -> BaseGeometry | None:
+        if not self.outlines:
+            return None
+        return shapely.union_all([parse_site(json.loads(text)) for text in self.outlines])
+
+
+WHOLE = Region()
+
+
+def make_region(
+    extent: str | None = None,
+    site_ids: tuple[int, ...] = (),
+    outlines: tuple[dict[str, Any], ...] = (),
+) -> Region:
+    """A region from what a request names: an extent ``left,bottom,right,top``, sites, outlines.
+
+    Raises
+    ------
+    BadSettingsError, NotFoundError, SiteError
+    """
+    shapes = [get_site(site_id).geometry for site_id in site_ids] + list(outlines)
+    if extent is not None:
+        shapes.append(_box_of(extent))
+    for outline in shapes:
+        parse_site(outline)
+    return Region(tuple(json.dumps(outline, sort_keys=True) for outline in shapes))
+
+
+def _box_of(extent: str) -> dict[str, Any]:
+    try:
+        left, bottom, right, top = (float(v) for v in extent.split(","))
+    except ValueError as error:
+        raise BadSettingsError("An extent is four numbers: left, bottom, right, top.") from error
+    if not (np.isfinite([left, bottom, right, top]).all() and left < right and bottom < top):
+        raise BadSettingsError("The extent encloses nothing.")
+    return dict(mapping(box(left, bottom, right, top)))
+
+
+@lru_cache(maxsize=128)
+def region_values(
+    scene_id: int, roles: tuple[str, ...], region: Region = WHOLE, side: int = SAMPLE_SIDE
+) -> RegionValues:
+    """Usable values of bands in a region, the same pixels in all of them.
+
+    Raises
+    ------
+    OutsideSceneError, NoValidPixelsError, MissingRoleError
+    """
+    raster = usable_scene(scene_id)
+    outline = region.shape
+    if outline is not None:
+        crs = study_crs(scene_record(scene_id).study_id)
+        outline = reproject_shape(outline, crs, raster.grid.crs)
+    found = read_region(raster, outline, roles, side)
+    found.values.flags.writeable = False
+    return found
+
+
+@lru_cache(maxsize=256)
+def band_sample(scene_id: int, role: str, region: Region = WHOLE) -> npt.NDArray[np.float32]:
+    """Usable values of one band, from a coarse view where there are many."""
+    side = SAMPLE_SIDE if region == WHOLE else VIEW_SIDE
+    values: npt.NDArray[np.float32] = region_values(scene_id, (role,), region, side).values[0]
+    return values
+
+
+@lru_cache(maxsize=512)
+def channel_curves(
+    scene_id: int, roles: tuple[str, ...], stretch: Stretch, region: Region = WHOLE
+) -> tuple[Curve, ...]:
+    """How the values of each band become brightness; from usable pixels only, so that cloud does
+    not darken the ground."""
+    samples = [band_sample(scene_id, role, region) for role in roles]
+    return tuple(make_curves(samples, stretch, natural_limits(scene_id, roles)))
+
+
+def natural_limits(scene_id: int, roles: tuple[str, ...]) -> Limits:
+    """What values could be at all: reflectance 0 to 1, numbers those of 8 or 16 bits."""
+    if quantity_of(scene_id) == "reflectance":
+        return Limits(0.0, 1.0)
+    most = max((float(v.max()) for r in roles if (v := band_sample(scene_id, r)).size), default=0)
+    return Limits(0.0, next((top for top in NATURAL_TOPS if most <= top), most))

@@ -1,0 +1,157 @@
+"""Feature space of a study: two layers, the region that is looked at, the classes in it."""
+
+from dataclasses import dataclass
+from functools import lru_cache
+
+import numpy as np
+
+from kitesort.core.display.feature_space import (
+    Axis,
+    Density,
+    Ellipse,
+    SoilLine,
+    class_ellipse,
+    compute_density,
+    exact_density,
+    fit_soil_line,
+    usual_axis,
+)
+from kitesort.core.display.tile import read_tile
+from kitesort.core.engine import CancelCheck, ProgressCallback
+from kitesort.core.errors import BadSettingsError, InputError
+from kitesort.core.geometry import reproject_shape
+from kitesort.core.raster.plane import PlaneRaster
+from kitesort.core.raster.protocol import Block
+from kitesort.core.raster.region import RegionValues, read_region
+from kitesort.store.database import transaction
+from kitesort.store.look import WHOLE, Region
+from kitesort.store.models import DensityRow
+from kitesort.store.rasters import for_display, scene_record, study_crs, usable_scene
+from kitesort.store.training import training_state
+
+N_BINS = 128
+
+
+@dataclass(frozen=True)
+class PlaneLayers:
+    """What lies on the two axes: a band of a scene each."""
+
+    x_scene: int
+    x_role: str
+    y_scene: int
+    y_role: str
+
+    @property
+    def study_id(self) -> int:
+        """Raises InputError when the scenes are of two studies."""
+        one, two = scene_record(self.x_scene).study_id, scene_record(self.y_scene).study_id
+        if one != two:
+            raise InputError("The two layers belong to different studies.")
+        return one
+
+    @property
+    def raster(self) -> PlaneRaster:
+        first, second = usable_scene(self.x_scene), usable_scene(self.y_scene)
+        return PlaneRaster(first, self.x_role, second, self.y_role)
+
+
+@dataclass(frozen=True)
+class FoundDensity:
+    """``exact``: of every pixel of the region; else of a coarse view. ``aligned``: whether both
+    layers are on one grid; else the second was brought onto the first's."""
+
+    density: Density
+    n_covered: int
+    exact: bool
+    aligned: bool
+
+
+@lru_cache(maxsize=16)
+def plane_values(layers: PlaneLayers, region: Region = WHOLE) -> RegionValues:
+    """Values (2, pixels) of a region, x before y.
+
+    Raises
+    ------
+    OutsideSceneError, NoValidPixelsError, MissingRoleError
+    """
+    outline, raster = region.shape, layers.raster
+    if outline is not None:
+        outline = reproject_shape(outline, study_crs(layers.study_id), raster.grid.crs)
+    found = read_region(raster, outline, ("x", "y"))
+    found.values.flags.writeable = False
+    return found
+
+
+def usual_axes(layers: PlaneLayers) -> tuple[Axis, Axis]:
+    """The same whatever the region, so that regions can be compared."""
+    x, y = plane_values(layers).values
+    return usual_axis(x), usual_axis(y)
+
+
+def find_density(
+    layers: PlaneLayers, region: Region = WHOLE, x: Axis | None = None, y: Axis | None = None
+) -> FoundDensity:
+    """How a region's pixels lie between the axes (the usual ones when None); of all pixels when
+    a run has counted them."""
+    usual_x, usual_y = usual_axes(layers)
+    x, y = x or usual_x, y or usual_y
+    raster = layers.raster
+    if region == WHOLE and (counted := _counted(layers, x, y)):
+        return FoundDensity(counted, raster.grid.whole.n_pixels, True, raster.is_aligned)
+    found = plane_values(layers, region)
+    density = compute_density(found.values[0], found.values[1], N_BINS, x, y)
+    return FoundDensity(density, found.n_covered, found.exact, raster.is_aligned)
+
+
+def count_density(
+    layers: PlaneLayers, x: Axis, y: Axis, progress: ProgressCallback, is_cancelled: CancelCheck
+) -> Density:
+    """Count every pixel, and remember it."""
+    found = exact_density(layers.raster, x, y, N_BINS, progress=progress, is_cancelled=is_cancelled)
+    values = {"counts": found.counts.tolist(), "n_valid": found.n_valid}
+    with transaction():
+        DensityRow.insert(key=_key(layers, x, y), found=values).on_conflict_ignore().execute()
+    return found
+
+
+def _counted(layers: PlaneLayers, x: Axis, y: Axis) -> Density | None:
+    with transaction():
+        row = DensityRow.get_or_none(DensityRow.key == _key(layers, x, y))
+    if row is None:
+        return None
+    return Density(x, y, np.asarray(row.found["counts"], np.int64), row.found["n_valid"])
+
+
+def _key(layers: PlaneLayers, x: Axis, y: Axis) -> str:
+    return f"{layers.raster.fingerprint}|{x.low}|{x.high}|{y.low}|{y.high}"
+
+
+def class_ellipses(layers: PlaneLayers) -> dict[int, Ellipse]:
+    """By class code, from the training pixels; none when the axes are of two scenes."""
+    if layers.x_scene != layers.y_scene or layers.x_role == layers.y_role:
+        return {}
+    roles = (layers.x_role, layers.y_role)
+    state = training_state(layers.study_id, layers.x_scene, roles)
+    return {
+        code: class_ellipse(s.mean, s.covariance)
+        for code, s in state.statistics.items()
+        if s.n_pixels > len(roles)
+    }
+
+
+def soil_line(layers: PlaneLayers, region: Region = WHOLE) -> SoilLine:
+    """Of near infrared over red.
+
+    Raises
+    ------
+    BadSettingsError : other axes. NoValidPixelsError : too few land pixels.
+    """
+    if layers.x_role != "red" or not layers.y_role.startswith("nir"):
+        raise BadSettingsError("A soil line is drawn with red across and near infrared up.")
+    return fit_soil_line(*plane_values(layers, region).values)
+
+
+def plane_tile(layers: PlaneLayers, level: int, row: int, col: int) -> Block:
+    """A tile of the two layers on the display grid of the first."""
+    raster = for_display(layers.raster, layers.study_id)
+    return read_tile(raster, level, row, col, ("x", "y"))

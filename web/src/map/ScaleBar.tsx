@@ -1,0 +1,58 @@
+import { useEffect, useState } from "react";
+
+import type { LinkedView } from "./linkedView";
+
+const LONGEST_PX = 84;
+const DEGREE_M = 111_320;
+
+/** How long a round number of metres is in the panes. */
+export function ScaleBar({ linked }: { readonly linked: LinkedView }) {
+  const [metres, setMetres] = useState(() => metresPerPixel(linked));
+  useEffect(() => {
+    const tell = () => setMetres(metresPerPixel(linked));
+    tell();
+    linked.view.on(["change:center", "change:resolution"], tell);
+    return () => linked.view.un(["change:center", "change:resolution"], tell);
+  }, [linked]);
+  const length = roundBelow(LONGEST_PX * metres);
+  const width = length / metres;
+  const words = length >= 1000 ? `${length / 1000} km` : `${length} m`;
+  return (
+    <svg
+      width={LONGEST_PX + 8}
+      height={22}
+      role="img"
+      aria-label={`Scale: ${Math.round(width)} pixels of the screen are ${words}`}
+      style={{ flex: "none" }}
+    >
+      <path
+        d={`M4 13v6h${width}v-6`}
+        fill="none"
+        stroke="var(--chakra-colors-ink)"
+        strokeWidth={1.5}
+      />
+      <text
+        x={4 + width / 2}
+        y={14}
+        textAnchor="middle"
+        fontSize={11.5}
+        fill="var(--chakra-colors-ink)"
+      >
+        {words}
+      </text>
+    </svg>
+  );
+}
+
+/** In degrees: along the parallel through the middle. */
+function metresPerPixel({ view, grid }: LinkedView): number {
+  const resolution = view.getResolution() ?? 1;
+  if (!grid.is_geographic) return resolution * grid.unit_m;
+  const latitude = view.getCenter()?.[1] ?? 0;
+  return resolution * DEGREE_M * Math.cos((latitude * Math.PI) / 180);
+}
+
+function roundBelow(value: number): number {
+  const power = 10 ** Math.floor(Math.log10(value));
+  return power * ([5, 2, 1].find((m) => m * power <= value) ?? 1);
+}

@@ -1,0 +1,116 @@
+import { Box, Flex, Input, Text } from "@chakra-ui/react";
+import { type ReactNode, useState } from "react";
+
+import { ALL, type Ranges } from "../charts";
+import { OnDemandPopover } from "../shared/OnDemandPopover";
+import { printPicture } from "../shared/printPicture";
+import { Quiet } from "../shared/Quiet";
+import { saveFile } from "../shared/saveFile";
+import { RangeFields } from "./RangeFields";
+import { TabList } from "./TabList";
+
+export interface ChartState {
+  title: string;
+  ranges: Ranges;
+  setRanges: (ranges: Ranges) => void;
+  onReady: (toPng: () => string) => void;
+}
+
+/** Holds the way to take the chart as a picture, which the chart hands out when it is drawn. */
+function makeCamera() {
+  let take: (() => string) | null = null;
+  return {
+    load: (next: () => string) => {
+      take = next;
+    },
+    shoot: () => take?.() ?? "",
+  };
+}
+
+interface Props {
+  /** Of the files that are saved. */
+  readonly name: string;
+  /** What is chosen for the chart, in a column beside it. */
+  readonly controls: ReactNode;
+  /** One line below the chart: from which pixels, how many. */
+  readonly note: ReactNode;
+  readonly csv: () => string;
+  /** Beside the chart: a table, a legend. */
+  readonly aside?: ReactNode;
+  readonly children: (state: ChartState) => ReactNode;
+}
+
+/** A chart with its choices, and what every chart can do: title, range, PNG, CSV, print. */
+export function ChartFrame({ name, controls, note, csv, aside, children }: Props) {
+  const [title, setTitle] = useState("");
+  const [ranges, setRanges] = useState<Ranges>(ALL);
+  const [camera] = useState(makeCamera);
+  const isZoomed = ranges.x !== null || ranges.y !== null;
+  const withPicture = (act: (picture: string) => void) => {
+    const picture = camera.shoot();
+    if (picture) act(picture);
+  };
+  return (
+    <Flex direction="column" flex="1" minW="0">
+      <Flex justify="space-between" align="center" pe="3" gap="3">
+        <TabList />
+        <Flex gap="3" flex="none" role="group" aria-label="Chart">
+          {isZoomed && (
+            <Quiet type="button" onClick={() => setRanges(ALL)}>
+              Show all
+            </Quiet>
+          )}
+          <OnDemandPopover
+            button={<Quiet type="button">Title and range</Quiet>}
+            placement="top-end"
+            width="19rem"
+          >
+            {() => (
+              <>
+                <Input
+                  size="xs"
+                  aria-label="Title of the chart"
+                  placeholder="Title of the chart"
+                  value={title}
+                  onChange={(event) => setTitle(event.currentTarget.value)}
+                />
+                <RangeFields ranges={ranges} onRanges={setRanges} />
+              </>
+            )}
+          </OnDemandPopover>
+          <Quiet type="button" onClick={() => withPicture((p) => saveFile(`${name}.png`, p))}>
+            PNG
+          </Quiet>
+          <Quiet type="button" onClick={() => saveFile(`${name}.csv`, csv())}>
+            CSV
+          </Quiet>
+          <Quiet type="button" onClick={() => withPicture((p) => printPicture(p, title || name))}>
+            Print
+          </Quiet>
+        </Flex>
+      </Flex>
+      <Flex flex="1" minH="0" gap="2" role="tabpanel" aria-label={name}>
+        <Flex direction="column" width="178px" flex="none" ps="3" py="1" gap="1.5" overflowY="auto">
+          {controls}
+        </Flex>
+        <Flex direction="column" flex="1" minW="0">
+          <Flex flex="1" minH="0">
+            <Box flex="1" minW="0">
+              {children({ title, ranges, setRanges, onReady: camera.load })}
+            </Box>
+            {aside}
+          </Flex>
+          <Text
+            pb="1"
+            color="quiet"
+            truncate
+            title={typeof note === "string" ? note : undefined}
+            data-testid="chart-note"
+          >
+            {note}
+          </Text>
+        </Flex>
+      </Flex>
+    </Flex>
+  );
+}

@@ -1,0 +1,98 @@
+import { Flex, IconButton, Text } from "@chakra-ui/react";
+import { ChevronDown, ChevronUp } from "lucide-react";
+
+import { useLayers } from "../api/queries/layers";
+import { useClasses } from "../api/queries/training";
+import type { LandClass, Readout } from "../api/types";
+import { type Coordinate, ScaleBar, showNativePixels, showWholeScene } from "../map";
+import { formatCount } from "../shared/format";
+import { Quiet } from "../shared/Quiet";
+import { useStudyId } from "../shared/study";
+import { useShownPanes, useView, useViewStore } from "../shared/viewStore";
+import { useWork } from "../shared/workStore";
+import { GoTo } from "./GoTo";
+import { PaneCountChoice } from "./PaneCountChoice";
+
+interface Props {
+  readonly place: Coordinate | null;
+  /** Undefined while it is being read. */
+  readonly readout: Readout | undefined;
+}
+
+/** Below the panes: their scale and number, where the crosshair is, what the maps say there. */
+export function ViewBar({ place, readout }: Props) {
+  const { readoutFolded } = useView();
+  const change = useViewStore((store) => store.change);
+  const linked = useWork((store) => store.linked);
+  const fold = readoutFolded ? "Open the readout" : "Fold the readout";
+  return (
+    <Flex
+      px="3"
+      height="30px"
+      gap="3"
+      align="center"
+      color="quiet"
+      borderTopWidth="1px"
+      borderColor="line"
+    >
+      {linked && <ScaleBar linked={linked} />}
+      <PaneCountChoice />
+      <Quiet type="button" title="Key W" onClick={() => linked && showWholeScene(linked)}>
+        Whole scene
+      </Quiet>
+      <Quiet
+        type="button"
+        aria-label="One to one"
+        title="One screen pixel per scene pixel (key Q)"
+        onClick={() => linked && showNativePixels(linked)}
+      >
+        1 : 1
+      </Quiet>
+      <GoTo />
+      <Text flex="1" minW="0" textAlign="end" truncate data-testid="readout-place">
+        <Where place={place} readout={readout} />
+      </Text>
+      <IconButton
+        size="2xs"
+        variant="ghost"
+        aria-label={fold}
+        title={fold}
+        onClick={() => change({ readoutFolded: !readoutFolded })}
+      >
+        {readoutFolded ? <ChevronUp /> : <ChevronDown />}
+      </IconButton>
+    </Flex>
+  );
+}
+
+function Where({ place, readout }: Props) {
+  const panes = useShownPanes();
+  const studyId = useStudyId();
+  const { data: classes = [] } = useClasses(studyId);
+  const { data: layers = [] } = useLayers(studyId);
+  const linked = useWork((store) => store.linked);
+  if (!place) return null;
+  const spot = spotWords(place, linked?.grid.is_geographic ?? false);
+  if (readout === undefined) return <>{spot}</>;
+  const [pixel] = readout.scenes;
+  if (!pixel) return <>{spot} · outside the scene</>;
+  const said = panes.flatMap((pane) => {
+    if (pane.kind === "live") return [className(readout.live_code, classes)];
+    if (pane.kind !== "layer") return [];
+    const legend = layers.find((layer) => layer.id === pane.layerId)?.legend ?? [];
+    return [className(readout.layer_codes[pane.layerId] ?? null, legend)];
+  });
+  const degrees = `${Math.abs(readout.latitude).toFixed(4)}° ${readout.latitude < 0 ? "S" : "N"}, ${Math.abs(readout.longitude).toFixed(4)}° ${readout.longitude < 0 ? "W" : "E"}`;
+  const rowColumn = `row ${formatCount(pixel.row)}, col ${formatCount(pixel.column)}`;
+  return <>{[...said, spot, degrees, rowColumn].join(" · ")}</>;
+}
+
+function spotWords([x, y]: Coordinate, inDegrees: boolean): string {
+  if (inDegrees) return `${x.toFixed(5)} E, ${y.toFixed(5)} N`;
+  return `${formatCount(x)} E, ${formatCount(y)} N`;
+}
+
+function className(code: number | null, names: Pick<LandClass, "code" | "name">[]): string {
+  if (code === null || code === 0) return "no data";
+  return names.find((entry) => entry.code === code)?.name ?? "unclassified";
+}

@@ -1,0 +1,62 @@
+import { Box, chakra } from "@chakra-ui/react";
+
+import type { AxisMark, Curve } from "../../charts";
+import { formatDigits } from "../../shared/format";
+import { LineSign } from "../LineSign";
+
+interface Props {
+  readonly curves: readonly Curve[];
+  readonly marks: readonly AxisMark[];
+}
+
+const MOST_COLUMNS = 4;
+
+const Grid = chakra("table", { base: { fontSize: "0.92rem", lineHeight: 1.25 } });
+const Cell = chakra("td", { base: { textAlign: "end", pl: "2.5", color: "ink" } });
+const Head = chakra("th", {
+  base: { textAlign: "start", fontWeight: 400, color: "quiet", whiteSpace: "nowrap" },
+});
+
+/** The values behind the curves, band by band, each column under the sign of its line. */
+export function ValueTable({ curves, marks }: Props) {
+  const columns = [...curves]
+    .filter((curve) => !curve.plain)
+    .reverse()
+    .sort((a, b) => Number(a.dashed ?? false) - Number(b.dashed ?? false))
+    .slice(0, MOST_COLUMNS);
+  return (
+    <Box flex="none" pe="3" overflowY="auto" maxW="60%" overflowX="auto">
+      <Grid aria-label="Values at the crosshair">
+        <thead>
+          <tr>
+            <Head />
+            {columns.map((curve) => (
+              <Head
+                key={curve.name}
+                title={curve.name}
+                style={{ textAlign: "end", paddingLeft: 10 }}
+              >
+                <LineSign curve={curve} /> {shorten(curve.name)}
+              </Head>
+            ))}
+          </tr>
+        </thead>
+        <tbody>
+          {marks.map(({ at, label }) => (
+            <tr key={label}>
+              <Head scope="row">{label}</Head>
+              {columns.map(({ name, points }) => (
+                <Cell key={name}>{formatDigits(points.find(([x]) => x === at)?.[1] ?? null)}</Cell>
+              ))}
+            </tr>
+          ))}
+        </tbody>
+      </Grid>
+    </Box>
+  );
+}
+
+function shorten(name: string): string {
+  const plain = name.replace(", mean ± 1 s.d.", "");
+  return plain.length > 10 ? `${plain.slice(0, 9)}…` : plain;
+}

@@ -1,0 +1,110 @@
+import { Box, Text } from "@chakra-ui/react";
+import { Suspense, useState } from "react";
+
+import { useSeries } from "../../api/queries/series";
+import type { Series } from "../../api/types";
+import { CurveChart, curvesToCsv } from "../../charts";
+import { formatDate, plural } from "../../shared/format";
+import { clearPins, togglePin } from "../../shared/pins";
+import { Quiet } from "../../shared/Quiet";
+import { Select } from "../../shared/Select";
+import { useStudyId } from "../../shared/study";
+import { useWork } from "../../shared/workStore";
+import { ChartFrame } from "../ChartFrame";
+import { CurveLegend } from "../CurveLegend";
+import { TabList } from "../TabList";
+import { useCrosshairPlace } from "../useCrosshairPlace";
+import { usePlaces } from "./usePlaces";
+import { useTimeCurves } from "./useTimeCurves";
+
+/** The values of places through a series of dates. */
+export function TimeTab() {
+  const { data: series } = useSeries(useStudyId());
+  const [picked, setPicked] = useState("");
+  const one = series?.find((s) => s.name === picked) ?? series?.[0];
+  if (!series) return null;
+  if (!one) {
+    return (
+      <Box>
+        <TabList />
+        <Text p="3" color="quiet">
+          No series of dates is in the study yet. Bring several dates in as a series at Scenes.
+        </Text>
+      </Box>
+    );
+  }
+  return (
+    <SeriesChart
+      series={one}
+      choice={
+        <Select
+          label="Series"
+          hideLabel
+          value={one.name}
+          options={series.map(({ name }) => ({ value: name, label: name }))}
+          onValue={setPicked}
+        />
+      }
+    />
+  );
+}
+
+interface Props {
+  readonly series: Series;
+  readonly choice: React.ReactNode;
+}
+
+function SeriesChart({ series, choice }: Props) {
+  const place = useCrosshairPlace();
+  const places = usePlaces(place);
+  const curves = useTimeCurves(series, places);
+  const role = series.roles[0] ?? "";
+  const pin = () => {
+    const at = useWork.getState().crosshair;
+    if (at) togglePin(at);
+  };
+  return (
+    <ChartFrame
+      name={series.name}
+      csv={() =>
+        curvesToCsv(curves, "day_ms", (x) => new Date(x).toISOString().slice(0, 10)).replace(
+          "day_ms,band",
+          "day_ms,date",
+        )
+      }
+      note={`${plural(series.n_dates, "date")}, ${formatDate(series.first)} to ${formatDate(series.last)}`}
+      aside={<CurveLegend curves={curves} />}
+      controls={
+        <>
+          {choice}
+          <Text color="quiet">
+            A click in a pane pins its pixel; drawn areas and the chosen site count, too.
+          </Text>
+          <Quiet type="button" alignSelf="flex-start" title="Key P" onClick={pin}>
+            Pin the crosshair’s pixel
+          </Quiet>
+          {places.length > 1 && (
+            <Quiet type="button" alignSelf="flex-start" title="Key Shift+P" onClick={clearPins}>
+              Take all pins out
+            </Quiet>
+          )}
+        </>
+      }
+    >
+      {({ title, ranges, setRanges, onReady }) => (
+        <Suspense fallback={null}>
+          <CurveChart
+            curves={curves}
+            xAxis={{ title: "date", time: true }}
+            yAxis={{ title: role }}
+            title={title}
+            ranges={ranges}
+            onRanges={setRanges}
+            onReady={onReady}
+            label={`${series.name} through time at ${plural(curves.length, "place")}`}
+          />
+        </Suspense>
+      )}
+    </ChartFrame>
+  );
+}

@@ -1,0 +1,81 @@
+import { useState } from "react";
+
+import { useSites } from "../api/queries/training";
+import type { HistogramOrder } from "../api/types";
+import { extentShown } from "../map";
+import type { Option } from "../shared/Select";
+import { useStudyId } from "../shared/study";
+import { useActiveClass } from "../shared/usePick";
+import { useView } from "../shared/viewStore";
+import { useWork } from "../shared/workStore";
+
+export type RegionKind = "scene" | "view" | "site" | "class" | "areas";
+
+/** The part of a request that says where. */
+export type RegionOrder = Pick<HistogramOrder, "extent" | "site_ids" | "outlines">;
+
+const EVERYWHERE: RegionOrder = { site_ids: [], outlines: [] };
+
+interface Region {
+  kind: RegionKind;
+  options: Option[];
+  order: RegionOrder;
+  words: string;
+  setKind: (kind: RegionKind) => void;
+}
+
+/** Where pixels are counted: the scene, what the panes show, sites, drawn areas. */
+export function useRegion(): Region {
+  const [picked, setKind] = useState<RegionKind>("scene");
+  const studyId = useStudyId();
+  const { sceneId } = useView();
+  const { data: sites = [] } = useSites(studyId, sceneId);
+  const activeClass = useActiveClass();
+  const siteKey = useWork((store) => store.siteKey);
+  const areas = useWork((store) => store.areas);
+  const extent = useViewExtent();
+  const chosen = sites.filter((site) => String(site.id) === siteKey);
+  const ofClass = sites.filter((site) => site.class_id === activeClass?.id);
+  const idsOf = (found: readonly { id: number }[]) => ({ site_ids: found.map(({ id }) => id) });
+  const all: { kind: RegionKind; label: string; order: RegionOrder | null }[] = [
+    { kind: "scene", label: "the whole scene", order: EVERYWHERE },
+    {
+      kind: "view",
+      label: "what the panes show",
+      order: extent === null ? null : { ...EVERYWHERE, extent },
+    },
+    { kind: "site", label: "the chosen site", order: ifAny(chosen, idsOf) },
+    {
+      kind: "class",
+      label: `the sites of ${activeClass?.name ?? "a class"}`,
+      order: ifAny(ofClass, idsOf),
+    },
+    {
+      kind: "areas",
+      label: "the drawn areas",
+      order: ifAny(areas, (found) => ({ outlines: found.map((a) => ({ ...a.outline })) })),
+    },
+  ];
+  const there = all.filter((one) => one.order !== null);
+  const now = there.find((one) => one.kind === picked);
+  return {
+    kind: now ? picked : "scene",
+    options: there.map(({ kind, label }) => ({ value: kind, label })),
+    order: now?.order ?? EVERYWHERE,
+    words: now?.label ?? "the whole scene",
+    setKind,
+  };
+}
+
+/** The extent of the panes, as it was when they last came to rest. */
+function useViewExtent(): string | null {
+  const linked = useWork((store) => store.linked);
+  useView(); // the place that the view remembers changes when the panes come to rest
+  if (!linked) return null;
+  const { left, bottom, right, top } = extentShown(linked);
+  return [left, bottom, right, top].map((v) => v.toFixed(6)).join(",");
+}
+
+function ifAny<T>(found: readonly T[], order: (found: readonly T[]) => Partial<RegionOrder>) {
+  return found.length > 0 ? { ...EVERYWHERE, ...order(found) } : null;
+}

@@ -1,0 +1,49 @@
+import { Input } from "@chakra-ui/react";
+import { useState } from "react";
+
+interface Props {
+  /** Read, and shown as a tooltip. */
+  readonly label: string;
+  readonly value: number | null;
+  readonly isGood?: (value: number) => boolean;
+  readonly step?: number | "any";
+  readonly width?: string;
+  readonly placeholder?: string;
+  readonly onNumber: (value: number) => void;
+  /** What an empty field means; without it, empty is wrong. */
+  readonly onEmpty?: () => void;
+}
+
+/** A number that is taken as soon as it is good; what is being typed is never overwritten. */
+export function NumberField(props: Props) {
+  const { label, value, isGood = () => true, step = "any", width = "5.5rem" } = props;
+  const [text, setText] = useState<string | null>(null);
+  const shown = text ?? (value === null ? "" : String(value));
+  const wrong = shown === "" ? props.onEmpty === undefined : !isNumber(shown, isGood);
+  const tell = (next: string) => {
+    setText(next);
+    if (next === "") props.onEmpty?.();
+    else if (isNumber(next, isGood)) props.onNumber(Number(next));
+  };
+  return (
+    <Input
+      size="xs"
+      type="number"
+      step={step}
+      width={width}
+      bg="card"
+      aria-label={label}
+      aria-invalid={wrong || undefined}
+      title={label}
+      placeholder={props.placeholder}
+      value={shown}
+      onChange={(event) => tell(event.currentTarget.value)}
+      onBlur={() => setText(null)}
+    />
+  );
+}
+
+function isNumber(text: string, isGood: (value: number) => boolean): boolean {
+  const value = Number(text);
+  return text.trim() !== "" && Number.isFinite(value) && isGood(value);
+}

@@ -1,0 +1,32 @@
+import { useScenes } from "../api/queries/scenes";
+import { type LinkedView, TileLayer } from "../map";
+import { useStudyId } from "../shared/study";
+import { useView } from "../shared/viewStore";
+import { useWork } from "../shared/workStore";
+
+interface Props {
+  readonly linked: LinkedView;
+}
+
+/** The pixels that lie in the cloud circled in feature space, lit. */
+export function PaneCloud({ linked }: Props) {
+  const studyId = useStudyId();
+  const cloud = useWork((store) => store.cloud);
+  const { tab } = useView();
+  const { data: scenes } = useScenes(studyId);
+  const sceneId = Number(cloud?.x.split(":")[0]);
+  const grid = scenes?.find((scene) => scene.id === sceneId)?.display;
+  if (!cloud || !grid || tab !== "space") return null;
+  const corners = cloud.corners.map((corner) => corner.map((v) => v.toPrecision(6)).join(" "));
+  const query = new URLSearchParams({ x: cloud.x, y: cloud.y, cloud: corners.join(", ") });
+  return (
+    <TileLayer
+      linked={linked}
+      grid={grid}
+      url={`/api/studies/${studyId}/cloud-tiles/{z}/{y}/{x}.png?${query.toString()}`}
+      kind="codes"
+      zIndex={5}
+      onBusy={() => undefined}
+    />
+  );
+}

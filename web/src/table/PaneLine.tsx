@@ -1,0 +1,28 @@
+import { LinePlace, LineTools } from "../map";
+import { useView, useViewStore } from "../shared/viewStore";
+import { followLinePlace, useWork } from "../shared/workStore";
+
+const COLOUR = "#1F6F94";
+
+/** The line whose values the readout shows: drawn once, its ends moved. */
+export function PaneLine() {
+  const { line, tab } = useView();
+  const change = useViewStore((store) => store.change);
+  const drawing = useWork((store) => store.lineTool);
+  const set = useWork((store) => store.set);
+  if (tab !== "line") return null;
+  return (
+    <>
+      <LineTools
+        line={line}
+        drawing={drawing}
+        colour={COLOUR}
+        onDrawn={(drawn) => {
+          change({ line: drawn });
+          set({ lineTool: false });
+        }}
+      />
+      <LinePlace follow={followLinePlace} />
+    </>
+  );
+}

@@ -1,0 +1,57 @@
+import { useLayers } from "../api/queries/layers";
+import { usePictures } from "../api/queries/pictures";
+import { useScenes } from "../api/queries/scenes";
+import type { Grid } from "../api/types";
+import { type Clip, type LinkedView, TileLayer } from "../map";
+import { useStudyId } from "../shared/study";
+import { useCurrentTraining } from "../shared/useCurrent";
+import type { PaneShow } from "../shared/view";
+import { useView } from "../shared/viewStore";
+import { tilesOf } from "./tileUrl";
+
+interface Props {
+  readonly linked: LinkedView;
+  readonly show: PaneShow;
+  readonly clip?: Clip;
+  readonly zIndex?: number;
+  readonly onBusy: (busy: boolean) => void;
+}
+
+/** The tiles of anything that a pane can show. */
+export function ShowTiles({ show, ...rest }: Props) {
+  const studyId = useStudyId();
+  const view = useView();
+  const { data: training } = useCurrentTraining();
+  const version = training && training.problem === null ? training.version : null;
+  const tiles = tilesOf(show, studyId, view, version);
+  const grid = useGridOf(show);
+  const problem = usePictureProblem(show);
+  if (!tiles || !grid) return null;
+  // A picture whose address answers again starts anew: tiles that failed are not asked for twice.
+  const key = [tiles.kind, ...Object.values(grid.extent), grid.pixel_size, problem].join(" ");
+  return <TileLayer key={key} grid={grid} url={tiles.url} kind={tiles.kind} {...rest} />;
+}
+
+function usePictureProblem(show: PaneShow): string | null {
+  const { data: pictures } = usePictures(useStudyId());
+  if (show.kind !== "picture") return null;
+  return pictures?.find((picture) => picture.id === show.pictureId)?.problem ?? null;
+}
+
+function useGridOf(show: PaneShow): Grid | undefined {
+  const studyId = useStudyId();
+  const { sceneId: workId } = useView();
+  const { data: scenes } = useScenes(studyId);
+  const { data: layers } = useLayers(studyId);
+  const { data: pictures } = usePictures(studyId);
+  switch (show.kind) {
+    case "layer":
+      return layers?.find((layer) => layer.id === show.layerId)?.grid;
+    case "picture":
+      return pictures?.find((picture) => picture.id === show.pictureId)?.grid;
+    default: {
+      const sceneId = show.kind === "scene" ? show.sceneId : workId;
+      return scenes?.find((scene) => scene.id === sceneId)?.display;
+    }
+  }
+}

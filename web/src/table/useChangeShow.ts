@@ -1,0 +1,16 @@
+import type { PaneIndex, SceneShow, Stretch } from "../shared/view";
+import { useViewStore } from "../shared/viewStore";
+
+interface Changes {
+  change: (part: Partial<SceneShow>) => void;
+  stretch: (part: Partial<Stretch>) => void;
+  put: (show: SceneShow) => void;
+}
+
+/** Change a part of how a pane shows its scene. */
+export function useChangeShow(index: PaneIndex, show: SceneShow): Changes {
+  const setPane = useViewStore((store) => store.setPane);
+  const put = (next: SceneShow) => setPane(index, next);
+  const change = (part: Partial<SceneShow>) => put({ ...show, ...part });
+  return { put, change, stretch: (part) => change({ stretch: { ...show.stretch, ...part } }) };
+}

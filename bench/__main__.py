@@ -3,7 +3,7 @@
 import argparse
 from pathlib import Path
 
-from bench import classify, page, scenes, tiles
+from bench import classify, look, page, scenes, tiles
 from bench.result import print_table
 from bench.scene import make_large_scene
 from bench.server import served
@@ -34,11 +34,16 @@ def main() -> None:
     print("Asking for tiles …", flush=True)
     with served(folder, demo_folder, large) as at:
         results += [
-            tiles.imagery(at, at.demo_scene_id, demo, 80),
+            tiles.imagery(at, at.demo_scene_id, demo, 60),
             tiles.imagery(at, at.large_scene_id, read_delivery(large), 150),
             tiles.live(at, demo, sites),
             tiles.redraw(at, demo, sites),
             *page.first_page(at),
+            look.readout(at, demo),
+            look.feature_space(at, read_delivery(large)),
+            look.cloud(at),
+            look.viewers(at),
+            look.panning(at),
             *scenes.stack_on_screen(at, folder / "twelve"),
             *scenes.upload(at, folder),
         ]

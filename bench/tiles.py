@@ -23,9 +23,9 @@ COMPOSITE = "nir,red,green"
 N_TILES = 150
 
 
-def _tiles(grid: dict[str, Any], n: int) -> list[tuple[int, int, int]]:
+def random_tiles(grid: dict[str, Any], n: int, seed: int = 4) -> list[tuple[int, int, int]]:
     """Random tiles (level, row, column), all levels alike."""
-    rng = random.Random(4)
+    rng = random.Random(seed)
     chosen = []
     for _ in range(n):
         level = rng.randrange(grid["n_levels"])
@@ -35,7 +35,10 @@ def _tiles(grid: dict[str, Any], n: int) -> list[tuple[int, int, int]]:
     return chosen
 
 
-def _seconds(client: httpx.Client, address: str, tiles: list[tuple[int, int, int]]) -> list[float]:
+def tile_seconds(
+    client: httpx.Client, address: str, tiles: list[tuple[int, int, int]]
+) -> list[float]:
+    """How long each tile takes, one after the other."""
     times = []
     for level, row, column in tiles:
         started = perf_counter()
@@ -48,10 +51,10 @@ def imagery(served: Served, scene_id: int, scene: DeliveredScene, limit_ms: floa
     with httpx.Client(base_url=served.url) as client:
         scenes = client.get(f"/api/studies/{served.study_id}/scenes").json()
         (grid,) = [s["grid"] for s in scenes if s["id"] == scene_id]
-        tiles = _tiles(grid, N_TILES)
+        tiles = random_tiles(grid, N_TILES)
         address = f"/api/scenes/{scene_id}/tiles/{{z}}/{{y}}/{{x}}.png?roles={COMPOSITE}"
-        _seconds(client, address, tiles)
-        ours = percentile_95(_seconds(client, address, tiles)) * 1000
+        tile_seconds(client, address, tiles)
+        ours = percentile_95(tile_seconds(client, address, tiles)) * 1000
     other = percentile_95([_plain_tile(scene, grid, tile) for tile in tiles]) * 1000
     side = f"{grid['rows']} × {grid['columns']}"
     return Result(f"imagery tile, {side}, any zoom, 95 of 100 below", ours, other,
@@ -88,10 +91,10 @@ def live(served: Served, demo: DeliveredScene, sites: Path) -> Result:
         version = client.get(f"{base}/training?{query}").json()["version"]
         scenes = client.get(f"{base}/scenes").json()
         (grid,) = [s["grid"] for s in scenes if s["id"] == served.demo_scene_id]
-        tiles = _tiles(grid, 60)
+        tiles = random_tiles(grid, 60)
         address = f"{base}/live/{version}/{{z}}/{{y}}/{{x}}.png?{query}"
-        _seconds(client, address, tiles)
-        ours = percentile_95(_seconds(client, address, tiles)) * 1000
+        tile_seconds(client, address, tiles)
+        ours = percentile_95(tile_seconds(client, address, tiles)) * 1000
     others = []
     for _ in range(5):
         started = perf_counter()

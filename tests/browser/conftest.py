@@ -10,12 +10,14 @@ from collections.abc import Iterator
 from contextlib import suppress
 from dataclasses import dataclass
 from pathlib import Path
+from urllib.parse import urlsplit
 
 import pytest
 from playwright.sync_api import Browser, expect, sync_playwright
 
 from kitesort.demo.generate import DemoStudy, generate_catalogue
 from kitesort.launch.demo_study import install_study
+from kitesort.launch.pictures import pictures_json
 from kitesort.launch.postgres import free_port
 from kitesort.store.scenes import list_scenes
 from kitesort.store.scheme import list_classes
@@ -60,6 +62,7 @@ def catalogue(demo: DemoStudy) -> Iterator[str]:
 def application(database: str, demo: DemoStudy, catalogue: str) -> Iterator[Application]:
     assert database
     os.environ["KITESORT_CATALOGUES"] = catalogue
+    os.environ["KITESORT_PICTURES"] = pictures_json((), urlsplit(catalogue).port)
     os.environ["KITESORT_FOLDERS"] = str(demo.folder)
     port = free_port()
     url = f"http://127.0.0.1:{port}"

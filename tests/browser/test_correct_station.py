@@ -44,7 +44,7 @@ def test_one_date_is_brought_to_another_s_scale(study_page: StudyPage) -> None:
     expect(row.get_by_text("Normalised to another date: done")).to_be_attached()
     study_page.wait_for_tiles()
     study_page.point_to(300.5, 540.5)
-    expect(page.get_by_role("table", name="Values at the crosshair")).to_contain_text("right")
+    expect(page.get_by_role("table", name="Values at the crosshair")).to_contain_text("pane 2")
     assert value_of(study_page, "coastal", 2) < value_of(study_page, "coastal", 1), "haze is gone"
 
 
@@ -100,7 +100,7 @@ def test_a_scene_in_degrees_is_shown_where_it_belongs(study_page: StudyPage) -> 
     expect(study_page.caption(1)).to_contain_text("Summer pass, regridded")
     study_page.wait_for_tiles()
     study_page.point_to(300.5, 540.5)
-    expect(page.get_by_role("table", name="Values at the crosshair")).to_contain_text("right")
+    expect(page.get_by_role("table", name="Values at the crosshair")).to_contain_text("pane 2")
     for role in ("nir", "swir16"):
         left, right = (value_of(study_page, role, column) for column in (1, 2))
         assert right == pytest.approx(left, abs=0.05)

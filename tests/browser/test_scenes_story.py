@@ -52,8 +52,8 @@ def test_two_dates_from_the_catalogue_to_side_by_side(
     study_page.wait_for_tiles()
     study_page.point_to(*clear_place(demo))
     table = page.get_by_role("table", name="Values at the crosshair")
-    expect(table).to_contain_text("left")
-    expect(table).to_contain_text("right")
+    expect(table).to_contain_text("pane 1")
+    expect(table).to_contain_text("pane 2")
 
 
 def clear_place(demo: DemoStudy) -> tuple[float, float]:
@@ -203,18 +203,22 @@ def test_a_folder_on_the_server_and_a_series(study_page: StudyPage, demo: DemoSt
     part.get_by_label("First day, included").fill("2024-05-01")
     expect(part).to_contain_text("15 dates of ndvi in this time")
     study_page.point_to(300.5, 540.5)
-    part.get_by_role("button", name="Add the place of the crosshair").click()
-    chart = part.get_by_role("img", name="Greenness through time at 1 place")
-    expect(chart.locator("circle")).to_have_count(15)
+    part.get_by_role("button", name="Values through time").click()
+    page.get_by_label("Series", exact=True).select_option("Greenness")
+    page.get_by_label("First day, included").last.fill("2024-05-01")
+    study_page.click(300.5, 540.5)
+    expect(page.get_by_role("img", name="Greenness through time at 2 places")).to_be_visible()
+    expect(page.get_by_test_id("chart-note")).to_contain_text("15 dates")
     with page.expect_download() as download:
-        part.get_by_role("button", name="CSV").click()
+        page.get_by_role("button", name="CSV").click()
     path = study_page.folder / "series.csv"
     download.value.save_as(path)
     rows = path.read_text().splitlines()
-    assert len(rows) == 16 and rows[1].startswith("2024-05-08,")
+    assert len(rows) == 16 and rows[0] == 'date,"here","pin 1"'
+    assert rows[1].startswith("2024-05-08,")
     with rasterio.open(demo.folder / "series" / "ndvi_20240508.tif") as dataset:
         expected = dataset.read(1)[300 // 6, 540 // 6] * 0.0001
-    assert float(rows[1].split(",")[1]) == pytest.approx(expected, abs=1e-4)
+    assert float(rows[1].split(",")[2]) == pytest.approx(expected, abs=1e-4)
 
 
 def test_a_dark_value_is_moved_by_the_keys(study_page: StudyPage) -> None:
@@ -255,8 +259,8 @@ def test_a_drawn_area_is_masked_and_a_shift_is_measured(study_page: StudyPage) -
     study_page.wait_for_tiles()
     study_page.point_to(300.5, 550.5)
     values = page.get_by_role("table", name="Values at the crosshair")
-    expect(values).to_contain_text("left")
-    expect(values).not_to_contain_text("right")
+    expect(values).to_contain_text("pane 1")
+    expect(values).not_to_contain_text("pane 2")
 
     mark(page, "Two years earlier")
     page.get_by_role("button", name="Measure the shift").click()

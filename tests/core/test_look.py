@@ -172,8 +172,11 @@ def test_pixels_in_a_drawn_cloud() -> None:
     assert in_cloud(bow_tie, np.array([0.2, 1.0]), np.array([1.0, 1.9])).tolist() == [True, False]
 
 
-@pytest.mark.parametrize("text", ["", "1 1", "0 0, 1 1", "0 0, 1 x, 1 1", "0 0, 1 0, nan 1",
-                                  "0 0, 1 0, 2 0", "0 0 0, 1 1 1, 2 0 0", "1 1," * 600])  # fmt: skip
+NO_CLOUDS = ["", "1 1", "0 0, 1 1", "0 0, 1 x, 1 1", "0 0, 1 0, nan 1", "0 0, 1 0, 2 0",
+             "0 0 0, 1 1 1, 2 0 0", "1 1," * 600]  # fmt: skip
+
+
+@pytest.mark.parametrize("text", NO_CLOUDS)
 def test_cloud_that_is_none(text: str) -> None:
     with pytest.raises(BadSettingsError, match="cloud"):
         parse_cloud(text)

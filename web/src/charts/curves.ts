@@ -1,6 +1,8 @@
 /** A curve; `spread` is drawn as a band behind it. */
 export interface Curve {
   name: string;
+  /** Where there is little room. */
+  short?: string;
   /** Null: the ink of the theme. */
   colour: string | null;
   dashed?: boolean;
@@ -36,16 +38,12 @@ export interface Interval {
 export function curvesToCsv(
   curves: readonly Curve[],
   xName: string,
-  nameOf?: (x: number) => string,
+  xWords: (x: number) => string | number = (x) => x,
 ): string {
   const quote = (text: string) => `"${text.replaceAll('"', '""')}"`;
   const xs = [...new Set(curves.flatMap((c) => c.points.map(([x]) => x)))].sort((a, b) => a - b);
   const byX = curves.map((c) => new Map(c.points));
-  const head = [xName, ...(nameOf ? ["band"] : []), ...curves.map((c) => quote(c.name))];
-  const rows = xs.map((x) => [
-    x,
-    ...(nameOf ? [nameOf(x)] : []),
-    ...byX.map((values) => values.get(x) ?? ""),
-  ]);
+  const head = [xName, ...curves.map((c) => quote(c.name))];
+  const rows = xs.map((x) => [xWords(x), ...byX.map((values) => values.get(x) ?? "")]);
   return [head, ...rows].map((row) => row.join(",")).join("\n") + "\n";
 }

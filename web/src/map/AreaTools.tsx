@@ -1,5 +1,5 @@
 import type { Coordinate } from "./linkedView";
-import type { Outline } from "./sites";
+import { type Outline, outlineOf } from "./sites";
 import { type DrawTool, useDraw } from "./useDraw";
 import { useKeyboardSketch } from "./useKeyboardSketch";
 
@@ -13,6 +13,6 @@ interface Props {
 /** Draw an outline that is no training site, with the pointer or with the keyboard. */
 export function AreaTools({ tool, colour, crosshair, onDrawn }: Props) {
   useDraw(tool, colour, onDrawn);
-  useKeyboardSketch({ tool, colour, crosshair, onDrawn });
+  useKeyboardSketch({ tool, colour, crosshair, onDrawn: (ring) => onDrawn(outlineOf(ring)) });
   return null;
 }

@@ -8,22 +8,25 @@ import { useEffect, useEffectEvent, useState } from "react";
 
 import type { Coordinate } from "./linkedView";
 import { handleStyle, sketchStyles } from "./siteStyle";
+import { useKeyboardSketch } from "./useKeyboardSketch";
 import { useLayer, useMap } from "./useMap";
 
 interface Props {
   readonly line: readonly Coordinate[] | null;
   readonly drawing: boolean;
   readonly colour: string;
+  readonly crosshair: () => Coordinate | null;
   readonly onDrawn: (line: Coordinate[]) => void;
 }
 
-/** The line whose values are read: drawn with clicks, its corners moved afterwards. */
-export function LineTools({ line, drawing, colour, onDrawn }: Props) {
+/** The line whose values are read: drawn with clicks or keys, its corners moved afterwards. */
+export function LineTools({ line, drawing, colour, crosshair, onDrawn }: Props) {
   const map = useMap();
   const [source] = useState(() => new VectorSource());
   const [layer] = useState(() => new VectorLayer({ source, zIndex: 13 }));
   useLayer(layer);
   const tellDrawn = useEffectEvent(onDrawn);
+  useKeyboardSketch({ tool: drawing ? "line" : null, colour, crosshair, onDrawn });
 
   useEffect(() => layer.setStyle(sketchStyles(colour)), [layer, colour]);
 

@@ -1,5 +1,5 @@
 import type { Coordinate } from "./linkedView";
-import type { Outline, SiteSource } from "./sites";
+import { type Outline, outlineOf, type SiteSource } from "./sites";
 import { type DrawTool, useDraw } from "./useDraw";
 import { useKeyboardSketch } from "./useKeyboardSketch";
 import { useReshape } from "./useReshape";
@@ -23,7 +23,12 @@ export function SiteTools(props: Props) {
   const { tool, colour, crosshair, onDrawn } = props;
   const drawing = tool === "reshape" ? null : tool;
   useDraw(drawing, colour, onDrawn);
-  useKeyboardSketch({ tool: drawing, colour, crosshair, onDrawn });
+  useKeyboardSketch({
+    tool: drawing,
+    colour,
+    crosshair,
+    onDrawn: (ring) => onDrawn(outlineOf(ring)),
+  });
   useReshape({ ...props, active: tool === "reshape" });
   return null;
 }

@@ -5,19 +5,21 @@ import VectorSource from "ol/source/Vector";
 import { useEffect, useEffectEvent, useState } from "react";
 
 import type { Coordinate } from "./linkedView";
-import { type Outline, outlineOf } from "./sites";
 import { sketchStyles } from "./siteStyle";
 import type { DrawTool } from "./useDraw";
 import { useLayer, useMap } from "./useMap";
 
+/** A line is drawn with the same keys as an outline, but is not closed. */
+export type SketchTool = DrawTool | "line";
+
 interface Options {
-  readonly tool: DrawTool | null;
+  readonly tool: SketchTool | null;
   readonly colour: string;
   readonly crosshair: () => Coordinate | null;
-  readonly onDrawn: (outline: Outline) => void;
+  readonly onDrawn: (corners: Coordinate[]) => void;
 }
 
-/** Draw without a pointer: Space sets a corner at the crosshair, Enter closes the outline. */
+/** Draw without a pointer: Space sets a corner at the crosshair, Enter ends. */
 export function useKeyboardSketch({ tool, colour, crosshair, onDrawn }: Options): void {
   const map = useMap();
   const [layer] = useState(() => new VectorLayer({ source: new VectorSource(), zIndex: 12 }));
@@ -34,9 +36,9 @@ export function useKeyboardSketch({ tool, colour, crosshair, onDrawn }: Options)
       layer.getSource()?.clear(true);
       if (next.length > 0) layer.getSource()?.addFeature(new Feature(new LineString(next)));
     };
-    const finish = (ring: Coordinate[]) => {
+    const finish = (drawn: Coordinate[]) => {
       show([]);
-      tellDrawn(outlineOf(ring));
+      tellDrawn(drawn);
     };
     const key = (event: KeyboardEvent) => {
       const next = stepSketch(event.key, tool, corners, askCrosshair());
@@ -55,6 +57,9 @@ export function useKeyboardSketch({ tool, colour, crosshair, onDrawn }: Options)
   useEffect(() => layer.setStyle(sketchStyles(colour)), [layer, colour]);
 }
 
+/** A rectangle ends by itself. */
+const LEAST_CORNERS: Record<SketchTool, number> = { outline: 3, rectangle: Infinity, line: 2 };
+
 interface Step {
   corners: Coordinate[];
   done: boolean;
@@ -62,7 +67,7 @@ interface Step {
 
 function stepSketch(
   key: string,
-  tool: DrawTool,
+  tool: SketchTool,
   corners: Coordinate[],
   at: Coordinate | null,
 ): Step | null {
@@ -70,7 +75,7 @@ function stepSketch(
   if (key === "Backspace" && corners.length > 0) {
     return { corners: corners.slice(0, -1), done: false };
   }
-  if (key === "Enter" && tool === "outline" && corners.length >= 3) return { corners, done: true };
+  if (key === "Enter" && corners.length >= LEAST_CORNERS[tool]) return { corners, done: true };
   if (key !== " " || !at) return null;
   const [first] = corners;
   if (tool === "rectangle" && first) {

@@ -1,14 +1,17 @@
 import { Box } from "@chakra-ui/react";
 
 import { Overview } from "../map";
-import { useView } from "../shared/viewStore";
+import { useShownPanes } from "../shared/viewStore";
 import { useWork } from "../shared/workStore";
 import { ShowTiles } from "../table";
+
+/** A picture is finer than the scene, and seldom reaches as far. */
+const LIVE = { kind: "live" } as const;
 
 /** The whole scene as the first pane shows it, with what the panes show on it. */
 export function SceneOverview() {
   const linked = useWork((store) => store.linked);
-  const { panes } = useView();
+  const shown = useShownPanes();
   if (!linked) return null;
   const { rows, columns } = linked.grid;
   return (
@@ -30,7 +33,11 @@ export function SceneOverview() {
         linked={linked}
         label="Overview of the whole scene with the part that the panes show"
       >
-        <ShowTiles linked={linked} show={panes[0]} onBusy={() => undefined} />
+        <ShowTiles
+          linked={linked}
+          show={shown.find((pane) => pane.kind !== "picture") ?? LIVE}
+          onBusy={() => undefined}
+        />
       </Overview>
     </Box>
   );

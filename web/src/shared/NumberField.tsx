@@ -1,4 +1,4 @@
-import { Input } from "@chakra-ui/react";
+import { Box, Input, Text } from "@chakra-ui/react";
 import { useState } from "react";
 
 interface Props {
@@ -9,6 +9,8 @@ interface Props {
   readonly step?: number | "any";
   readonly width?: string;
   readonly placeholder?: string;
+  /** What is wrong with a number that is not good. */
+  readonly problem?: string;
   readonly onNumber: (value: number) => void;
   /** What an empty field means; without it, empty is wrong. */
   readonly onEmpty?: () => void;
@@ -25,7 +27,7 @@ export function NumberField(props: Props) {
     if (next === "") props.onEmpty?.();
     else if (isNumber(next, isGood)) props.onNumber(Number(next));
   };
-  return (
+  const input = (
     <Input
       size="xs"
       type="number"
@@ -40,6 +42,15 @@ export function NumberField(props: Props) {
       onChange={(event) => tell(event.currentTarget.value)}
       onBlur={() => setText(null)}
     />
+  );
+  if (!wrong || props.problem === undefined) return input;
+  return (
+    <Box>
+      {input}
+      <Text color="warm" role="alert">
+        {props.problem}
+      </Text>
+    </Box>
   );
 }
 

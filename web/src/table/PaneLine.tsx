@@ -17,6 +17,7 @@ export function PaneLine() {
         line={line}
         drawing={drawing}
         colour={COLOUR}
+        crosshair={() => useWork.getState().crosshair}
         onDrawn={(drawn) => {
           change({ line: drawn });
           set({ lineTool: false });

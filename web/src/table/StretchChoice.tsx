@@ -14,6 +14,8 @@ interface Props {
   readonly show: SceneShow;
 }
 
+const ENDS = "The low end must be below the high end, both from 0 to 100.";
+
 const KINDS: { part: Partial<Stretch>; title: string; note: string }[] = [
   {
     part: { kind: "percentile", low: 2, high: 98 },
@@ -113,6 +115,7 @@ function Ends({ stretch: { kind, low, high, deviations }, onChange }: EndsProps)
         label="Low end in percent"
         value={low}
         isGood={(n) => n >= 0 && n < high}
+        problem={ENDS}
         step={0.5}
         onNumber={(n) => onChange({ low: n })}
       />
@@ -121,6 +124,7 @@ function Ends({ stretch: { kind, low, high, deviations }, onChange }: EndsProps)
         label="High end in percent"
         value={high}
         isGood={(n) => n <= 100 && n > low}
+        problem={ENDS}
         step={0.5}
         onNumber={(n) => onChange({ high: n })}
       />

@@ -115,8 +115,10 @@ def _decode(content: bytes) -> npt.NDArray[np.uint8]:
     """
     try:
         with Image.open(io.BytesIO(content), formats=("PNG", "JPEG", "WEBP")) as picture:
-            if picture.size != (TILE, TILE):
-                raise InputError("The picture's tiles are not 256 × 256 pixels.")
-            return np.asarray(picture.convert("RGBA"))
+            is_tile = picture.size == (TILE, TILE)
+            pixels = np.asarray(picture.convert("RGBA")) if is_tile else None
     except (UnidentifiedImageError, OSError, ValueError, Image.DecompressionBombError) as error:
         raise InputError("What the picture's address sent is no picture.") from error
+    if pixels is None:
+        raise InputError("The picture's tiles are not 256 × 256 pixels.")
+    return pixels

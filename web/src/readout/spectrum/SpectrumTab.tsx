@@ -38,6 +38,7 @@ function Spectrum({ scenes, first, readout }: SpectrumProps) {
   const [picked, setPicked] = useState<Behind | null>(null);
   const background = useBackground(first, picked);
   const { curves, marks, xTitle, nameOf } = useSpectra(scenes, first, readout, background.curves);
+  const xName = xTitle === "band" ? "band,number" : "band,wavelength_um";
   const pin = () => {
     const at = useWork.getState().crosshair;
     if (at) togglePin(at);
@@ -45,7 +46,7 @@ function Spectrum({ scenes, first, readout }: SpectrumProps) {
   return (
     <ChartFrame
       name="spectrum"
-      csv={() => curvesToCsv(curves, xTitle === "band" ? "band_number" : "wavelength_um", nameOf)}
+      csv={() => curvesToCsv(curves, xName, (x) => `${nameOf(x)},${x}`)}
       note={noteOf(first, readout, background.note)}
       controls={
         <>

@@ -12,7 +12,7 @@ interface Props {
 const MOST_COLUMNS = 4;
 
 const Grid = chakra("table", { base: { fontSize: "0.92rem", lineHeight: 1.25 } });
-const Cell = chakra("td", { base: { textAlign: "end", pl: "2.5", color: "ink" } });
+const Cell = chakra("td", { base: { textAlign: "end", pl: "2", color: "ink" } });
 const Head = chakra("th", {
   base: { textAlign: "start", fontWeight: 400, color: "quiet", whiteSpace: "nowrap" },
 });
@@ -34,9 +34,9 @@ export function ValueTable({ curves, marks }: Props) {
               <Head
                 key={curve.name}
                 title={curve.name}
-                style={{ textAlign: "end", paddingLeft: 10 }}
+                style={{ textAlign: "end", paddingLeft: 8 }}
               >
-                <LineSign curve={curve} /> {shorten(curve.name)}
+                <LineSign curve={curve} /> {shorten(curve)}
               </Head>
             ))}
           </tr>
@@ -56,7 +56,7 @@ export function ValueTable({ curves, marks }: Props) {
   );
 }
 
-function shorten(name: string): string {
-  const plain = name.replace(", mean ± 1 s.d.", "");
+function shorten({ name, short }: Curve): string {
+  const plain = short ?? name.replace(", mean ± 1 s.d.", "");
   return plain.length > 10 ? `${plain.slice(0, 9)}…` : plain;
 }

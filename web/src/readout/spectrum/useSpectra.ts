@@ -6,7 +6,7 @@ import type { Readout, Scene } from "../../api/types";
 import type { AxisMark, Curve } from "../../charts";
 import { pinColour } from "../../shared/pins";
 import { useStudyId } from "../../shared/study";
-import { useView } from "../../shared/viewStore";
+import { useShownPanes, useView } from "../../shared/viewStore";
 
 interface Spectra {
   curves: Curve[];
@@ -41,10 +41,13 @@ export function useSpectra(
   behind: Curve[],
 ): Spectra {
   const pinned = usePinned(first);
+  const shown = useShownPanes();
+  const order = shown.map((pane) => (pane.kind === "scene" ? pane.sceneId : 0)).join();
   return useMemo(() => {
     const marks = marksOf(first);
     const here = scenes.map((scene, i) => ({
       name: scenes.length > 1 ? scene.title : "here",
+      ...(scenes.length > 1 && { short: `pane ${order.split(",").indexOf(String(scene.id)) + 1}` }),
       colour: SCENE_COLOURS[i % SCENE_COLOURS.length] ?? null,
       points: pointsOf(scene, readout),
     }));
@@ -61,7 +64,7 @@ export function useSpectra(
       xTitle: known ? "wavelength, µm" : "band",
       nameOf: (x: number) => label.get(x) ?? "",
     };
-  }, [scenes, first, readout, behind, pinned]);
+  }, [scenes, first, readout, behind, pinned, order]);
 }
 
 function usePinned(first: Scene): (Readout | null)[] {

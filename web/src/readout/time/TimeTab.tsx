@@ -1,9 +1,9 @@
-import { Box, Text } from "@chakra-ui/react";
+import { Box, Input, Text } from "@chakra-ui/react";
 import { Suspense, useState } from "react";
 
 import { useSeries } from "../../api/queries/series";
 import type { Series } from "../../api/types";
-import { CurveChart, curvesToCsv } from "../../charts";
+import { type Curve, CurveChart, curvesToCsv } from "../../charts";
 import { formatDate, plural } from "../../shared/format";
 import { clearPins, togglePin } from "../../shared/pins";
 import { Quiet } from "../../shared/Quiet";
@@ -57,7 +57,9 @@ interface Props {
 function SeriesChart({ series, choice }: Props) {
   const place = useCrosshairPlace();
   const places = usePlaces(place);
-  const curves = useTimeCurves(series, places);
+  const [first, setFirst] = useState<string>(series.first);
+  const [last, setLast] = useState<string>(series.last);
+  const curves = useTimeCurves(series.name, first, last, places);
   const role = series.roles[0] ?? "";
   const pin = () => {
     const at = useWork.getState().crosshair;
@@ -66,17 +68,14 @@ function SeriesChart({ series, choice }: Props) {
   return (
     <ChartFrame
       name={series.name}
-      csv={() =>
-        curvesToCsv(curves, "day_ms", (x) => new Date(x).toISOString().slice(0, 10)).replace(
-          "day_ms,band",
-          "day_ms,date",
-        )
-      }
-      note={`${plural(series.n_dates, "date")}, ${formatDate(series.first)} to ${formatDate(series.last)}`}
+      csv={() => curvesToCsv(curves, "date", dayOf)}
+      note={noteOf(curves, first, last)}
       aside={<CurveLegend curves={curves} />}
       controls={
         <>
           {choice}
+          <DayField label="First day, included" value={first} onDay={setFirst} />
+          <DayField label="Last day, included" value={last} onDay={setLast} />
           <Text color="quiet">
             A click in a pane pins its pixel; drawn areas and the chosen site count, too.
           </Text>
@@ -107,4 +106,35 @@ function SeriesChart({ series, choice }: Props) {
       )}
     </ChartFrame>
   );
+}
+
+interface DayProps {
+  readonly label: string;
+  readonly value: string;
+  readonly onDay: (day: string) => void;
+}
+
+function DayField({ label, value, onDay }: DayProps) {
+  return (
+    <Input
+      size="xs"
+      type="date"
+      bg="card"
+      aria-label={label}
+      title={label}
+      value={value}
+      onChange={(event) => {
+        if (event.currentTarget.value !== "") onDay(event.currentTarget.value);
+      }}
+    />
+  );
+}
+
+function noteOf(curves: readonly Curve[], first: string, last: string): string {
+  const dates = plural(curves[0]?.points.length ?? 0, "date");
+  return `${dates}, ${formatDate(first)} to ${formatDate(last)}, both included`;
+}
+
+function dayOf(at: number): string {
+  return new Date(at).toISOString().slice(0, 10);
 }

@@ -1,0 +1,149 @@
+"""Looking: crosshair to values, feature space, a circled cloud, many viewers, panes dragged."""
+
+import random
+from concurrent.futures import ThreadPoolExecutor
+from pathlib import Path
+from time import perf_counter
+from typing import Any
+
+import httpx
+import numpy as np
+import rasterio
+from playwright.sync_api import sync_playwright
+
+from bench.page import CHROMIUM, FLAGS
+from bench.result import Result, percentile_95
+from bench.server import Served
+from bench.tiles import COMPOSITE, random_tiles, tile_seconds
+from kitesort.core.delivery import DeliveredScene
+
+N_PLACES = 200
+N_VIEWERS = 40
+TILES_EACH = 30
+CLOUD = "0.02 0.2, 0.09 0.2, 0.09 0.5, 0.02 0.5"
+COUNT_FRAMES = """() => new Promise((done) => {
+  const times = []; const end = performance.now() + 3000;
+  const tick = (now) => { times.push(now); now < end ? requestAnimationFrame(tick) : done(times); };
+  requestAnimationFrame(tick);
+})"""
+
+
+def _scene_grid(client: httpx.Client, study_id: int, scene_id: int) -> dict[str, Any]:
+    scenes = client.get(f"/api/studies/{study_id}/scenes").json()
+    grid: dict[str, Any] = next(s["grid"] for s in scenes if s["id"] == scene_id)
+    return grid
+
+
+def readout(served: Served, scene: DeliveredScene) -> Result:
+    """All bands of the four dates at a place, as four panes ask for them."""
+    rng = random.Random(5)
+    with httpx.Client(base_url=served.url) as client:
+        scenes = client.get(f"/api/studies/{served.study_id}/scenes").json()
+        dates = [
+            s["id"] for s in scenes if s["series"] is None and s["id"] != served.large_scene_id
+        ]
+        extent = _scene_grid(client, served.study_id, served.demo_scene_id)["extent"]
+        places = [
+            (rng.uniform(extent["left"], extent["right"]),
+             rng.uniform(extent["bottom"], extent["top"]))
+            for _ in range(N_PLACES)
+        ]  # fmt: skip
+        times = []
+        for x, y in places:
+            started = perf_counter()
+            query: dict[str, Any] = {"x": x, "y": y, "scenes": dates[:4]}
+            client.get(f"/api/studies/{served.study_id}/readout", params=query).raise_for_status()
+            times.append(perf_counter() - started)
+    ours = percentile_95(times[10:]) * 1000
+    others = []
+    for x, y in places[:40]:
+        started = perf_counter()
+        for _ in range(4):
+            for band in scene.bands:
+                with rasterio.open(Path(scene.folder) / band.file) as dataset:
+                    list(dataset.sample([(x, y)]))
+        others.append(perf_counter() - started)
+    return Result("crosshair to four spectra, 95 of 100 below", ours,
+                  percentile_95(others) * 1000, "rasterio's sample, no server", "ms",
+                  "below 50 ms", ours < 50)  # fmt: skip
+
+
+def feature_space(served: Served, large: DeliveredScene) -> Result:
+    """Red and near infrared of the large scene, which nobody has asked for before."""
+    order = {"x": f"{served.large_scene_id}:red", "y": f"{served.large_scene_id}:nir"}
+    with httpx.Client(base_url=served.url, timeout=60) as client:
+        started = perf_counter()
+        answer = client.post(f"/api/studies/{served.study_id}/feature-space", json=order)
+        ours = perf_counter() - started
+    answer.raise_for_status()
+    started = perf_counter()
+    values = []
+    for role in ("red", "nir"):
+        band = next(b for b in large.bands if b.role == role)
+        with rasterio.open(Path(large.folder) / band.file) as dataset:
+            values.append(dataset.read(1, out_shape=(1024, 1024)).ravel())
+    red, nir = values
+    np.histogram2d(red, nir, bins=128)
+    other = perf_counter() - started
+    return Result("feature space of the large scene, first time", ours, other,
+                  "rasterio decimated and numpy", "s", "below 1.5 s", ours < 1.5)  # fmt: skip
+
+
+def cloud(served: Served) -> Result:
+    """Six tiles of a pane with the pixels of a cloud that was just circled."""
+    layer = f"x={served.demo_scene_id}:red&y={served.demo_scene_id}:nir"
+    times = []
+    with httpx.Client(base_url=served.url) as client:
+        for i in range(8):
+            corners = CLOUD.replace("0.5", f"0.5{i}")
+            started = perf_counter()
+            for tile in range(6):
+                address = f"/api/studies/{served.study_id}/cloud-tiles/2/{tile % 2}/{tile // 2}.png"
+                client.get(f"{address}?{layer}&cloud={corners}").raise_for_status()
+            times.append(perf_counter() - started)
+    ours = max(times[1:])
+    return Result("circled cloud to six tiles, slowest of seven", ours, None, "", "s",
+                  "below 0.4 s", ours < 0.4)  # fmt: skip
+
+
+def viewers(served: Served) -> Result:
+    """Forty clients at once, each with tiles of its own choice, on loopback."""
+    with httpx.Client(base_url=served.url) as client:
+        grid = _scene_grid(client, served.study_id, served.demo_scene_id)
+    address = f"/api/scenes/{served.demo_scene_id}/tiles/{{z}}/{{y}}/{{x}}.png?roles={COMPOSITE}"
+
+    def look(seed: int) -> list[float]:
+        with httpx.Client(base_url=served.url, timeout=30) as viewer:
+            return tile_seconds(viewer, address, random_tiles(grid, TILES_EACH, seed))
+
+    with ThreadPoolExecutor(N_VIEWERS) as pool:
+        times = [t for part in pool.map(look, range(N_VIEWERS)) for t in part]
+    ours = percentile_95(times) * 1000
+    return Result("imagery tile, 40 viewers at once, 95 of 100 below", ours, None, "", "ms",
+                  "below 400 ms", ours < 400)  # fmt: skip
+
+
+def panning(served: Served) -> Result:
+    """Frames per second while four panes are dragged about for three seconds."""
+    with sync_playwright() as playwright:
+        browser = playwright.chromium.launch(executable_path=CHROMIUM, args=FLAGS)
+        page = browser.new_page(viewport={"width": 1280, "height": 800})
+        page.goto(f"{served.url}/studies/{served.study_id}/scenes")
+        page.get_by_role("button", name="Four panes").click()
+        page.wait_for_timeout(4000)
+        pane = page.get_by_role("application").first.bounding_box()
+        assert pane is not None
+        x, y = pane["x"] + pane["width"] / 2, pane["y"] + pane["height"] / 2
+        counted = page.evaluate_handle(f"() => {{ window.frames_ = ({COUNT_FRAMES})(); }}")
+        assert counted is not None
+        page.mouse.move(x, y)
+        page.mouse.down()
+        for i in range(90):
+            page.mouse.move(x + 60 * np.sin(i / 8), y + 40 * np.cos(i / 8))
+            page.wait_for_timeout(25)
+        page.mouse.up()
+        times = np.diff(page.evaluate("() => window.frames_"))
+        browser.close()
+    ours = float(1000 / np.mean(times))
+    return Result("four panes dragged, frames per second", ours, None, "", "/s",
+                  "60, drawn without a graphics card", ours > 55)  # fmt: skip

@@ -27,7 +27,8 @@ export function Shell({ study }: { readonly study: Study }) {
   useRecoverUnsaved();
   useShortcuts(() => setHelp(true));
   return (
-    <Flex direction="column" height="100vh">
+    // In a window too small for all of it, the page is scrolled; the panes keep their size.
+    <Flex direction="column" height="100vh" minW="900px" minH="560px">
       <TopBar study={study} onHelp={() => setHelp(true)} />
       <Flex flex="1" minH="0">
         <StationLine />

@@ -19,7 +19,8 @@ export function OnDemandPopover({ button, placement, width, children }: Props) {
     <Popover.Root
       open={open}
       onOpenChange={(details) => setOpen(details.open)}
-      positioning={{ placement }}
+      // Once it is open it stays where it is, however the words that opened it change.
+      positioning={{ placement, listeners: false }}
       lazyMount
       unmountOnExit
     >

@@ -20,7 +20,12 @@ export function ChannelLimits({ show, onLimits }: Props) {
   const { data: channels, error } = useChannels(show.sceneId, stretchOrder(show));
   if (error) return <Text px="2">{error.message}</Text>;
   if (!channels) return <Box height="14rem" />;
-  const limits = channels.map(({ low, high }): [number, number] => [low, high]);
+  // Set limits are known at once; all others are the server's.
+  const { kind, limits: set } = show.stretch;
+  const limits = channels.map(({ low, high }, i): [number, number] => {
+    const own = kind === "typed" ? set[i] : undefined;
+    return own ?? [low, high];
+  });
   const change = (at: number, pair: [number, number]) => {
     if (pair[0] < pair[1]) onLimits(limits.map((old, i) => (i === at ? pair : old)));
   };
@@ -30,6 +35,7 @@ export function ChannelLimits({ show, onLimits }: Props) {
         <ChannelStrip
           key={`${channel.role} ${i}`}
           channel={channel}
+          limits={limits[i] ?? [channel.low, channel.high]}
           name={show.palette ? "colours" : (CHANNELS[i] ?? "")}
           onChange={(pair) => change(i, pair)}
         />
@@ -40,12 +46,13 @@ export function ChannelLimits({ show, onLimits }: Props) {
 
 interface StripProps {
   readonly channel: Channel;
+  readonly limits: readonly [number, number];
   readonly name: string;
   readonly onChange: (pair: [number, number]) => void;
 }
 
-function ChannelStrip({ channel, name, onChange }: StripProps) {
-  const { role, low, high, cut_low, cut_high, histogram } = channel;
+function ChannelStrip({ channel, limits: [low, high], name, onChange }: StripProps) {
+  const { role, cut_low, cut_high, histogram } = channel;
   // While a limit is dragged the axis stays as it was.
   const [range] = useState(() => histogram);
   return (

@@ -42,6 +42,7 @@ def main() -> None:
             look.readout(at, demo),
             look.feature_space(at, read_delivery(large)),
             look.cloud(at),
+            look.restretch(at),
             look.viewers(at),
             look.panning(at),
             *scenes.stack_on_screen(at, folder / "twelve"),

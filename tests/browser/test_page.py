@@ -86,6 +86,15 @@ def test_every_control_has_a_name_and_every_text_contrast(
         page.wait_for_timeout(300)
         assert page.evaluate(NAMELESS) == [], station
         assert page.evaluate(CONTRAST) == [], station
+    page.get_by_role("button", name="Four panes").click()
+    page.keyboard.press("l")
+    for tab in ("Histogram", "Line", "Feature space", "Time"):
+        page.get_by_role("tab", name=tab).click()
+        page.mouse.move(640, 20)
+        page.wait_for_timeout(600)
+        assert page.evaluate(NAMELESS) == [], tab
+        assert page.evaluate(CONTRAST) == [], tab
+    page.get_by_role("button", name="Two panes").click()
     study_page.go("Scenes")
     for sheet in ("Bring in scenes", "Catalogue"):
         page.get_by_role("button", name=sheet).click()

@@ -22,6 +22,7 @@ Floats = npt.NDArray[np.floating]
 Float64 = npt.NDArray[np.float64]
 RANGE_PERCENTILES = (0.05, 99.95)
 MAX_CORNERS = 500
+LARGEST = 1e18
 SOIL_BINS = 40
 SOIL_FOOT_PERCENT = 2.0
 MIN_PER_BIN = 20
@@ -206,7 +207,8 @@ def parse_cloud(text: str) -> shapely.Polygon:
         raise BadSettingsError(f"A drawn cloud has 3 to {MAX_CORNERS} corners.")
     if not np.isfinite(points).all():
         raise BadSettingsError("The drawn cloud has a corner without two numbers.")
-    cloud = shapely.make_valid(shapely.polygons(points))
+    within = np.clip(points, -LARGEST, LARGEST)  # beyond that, 32-bit values and areas overflow
+    cloud = shapely.make_valid(shapely.polygons(within))
     if cloud.area <= 0:
         raise BadSettingsError("The drawn cloud encloses nothing.")
     shapely.prepare(cloud)

@@ -59,7 +59,10 @@ export function useSpectra(
     const known = hasWavelengths(first);
     const label = new Map(marks.map((mark) => [mark.at, mark.label]));
     return {
-      curves: [...behind, ...pins, ...here].filter((curve) => curve.points.length > 0),
+      // What matters most is drawn last, and stands first in the table.
+      curves: [...behind, ...pins.reverse(), ...here.reverse()].filter(
+        (curve) => curve.points.length > 0,
+      ),
       marks,
       xTitle: known ? "wavelength, µm" : "band",
       nameOf: (x: number) => label.get(x) ?? "",

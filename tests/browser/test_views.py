@@ -128,7 +128,7 @@ def test_overview_brings_the_panes_where_it_is_pressed(study_page: StudyPage) ->
     study_page.wait_for_tiles()
     page.mouse.move(5, 5)
     assert (study_page.picture(0) != before).any(axis=2).mean() > 0.5
-    page.get_by_role("button", name="Whole scene").click()
+    page.get_by_role("button", name="Whole scene", exact=True).click()
     page.wait_for_timeout(500)
     study_page.pane(0).hover()
     expect(page.get_by_test_id("readout-place")).to_contain_text("row")

@@ -7,7 +7,7 @@ import { printPicture } from "../shared/printPicture";
 import { Quiet } from "../shared/Quiet";
 import { saveFile } from "../shared/saveFile";
 import { RangeFields } from "./RangeFields";
-import { TabList } from "./TabList";
+import { TABS_HEIGHT_PX } from "./tabsHeight";
 
 export interface ChartState {
   title: string;
@@ -51,43 +51,49 @@ export function ChartFrame({ name, controls, note, csv, aside, children }: Props
     if (picture) act(picture);
   };
   return (
-    <Flex direction="column" flex="1" minW="0">
-      <Flex justify="space-between" align="center" pe="3" gap="3">
-        <TabList />
-        <Flex gap="3" flex="none" role="group" aria-label="Chart">
-          {isZoomed && (
-            <Quiet type="button" onClick={() => setRanges(ALL)}>
-              Show all
-            </Quiet>
+    <Flex direction="column" flex="1" minH="0" position="relative">
+      {/* Beside the list of tabs, which stays where it is when another tab comes. */}
+      <Flex
+        position="absolute"
+        bottom="100%"
+        right="3"
+        gap="3"
+        role="group"
+        aria-label="Chart"
+        lineHeight={`${TABS_HEIGHT_PX}px`}
+      >
+        {isZoomed && (
+          <Quiet type="button" onClick={() => setRanges(ALL)}>
+            Show all
+          </Quiet>
+        )}
+        <OnDemandPopover
+          button={<Quiet type="button">Title and range</Quiet>}
+          placement="top-end"
+          width="19rem"
+        >
+          {() => (
+            <>
+              <Input
+                size="xs"
+                aria-label="Title of the chart"
+                placeholder="Title of the chart"
+                value={title}
+                onChange={(event) => setTitle(event.currentTarget.value)}
+              />
+              <RangeFields ranges={ranges} onRanges={setRanges} />
+            </>
           )}
-          <OnDemandPopover
-            button={<Quiet type="button">Title and range</Quiet>}
-            placement="top-end"
-            width="19rem"
-          >
-            {() => (
-              <>
-                <Input
-                  size="xs"
-                  aria-label="Title of the chart"
-                  placeholder="Title of the chart"
-                  value={title}
-                  onChange={(event) => setTitle(event.currentTarget.value)}
-                />
-                <RangeFields ranges={ranges} onRanges={setRanges} />
-              </>
-            )}
-          </OnDemandPopover>
-          <Quiet type="button" onClick={() => withPicture((p) => saveFile(`${name}.png`, p))}>
-            PNG
-          </Quiet>
-          <Quiet type="button" onClick={() => saveFile(`${name}.csv`, csv())}>
-            CSV
-          </Quiet>
-          <Quiet type="button" onClick={() => withPicture((p) => printPicture(p, title || name))}>
-            Print
-          </Quiet>
-        </Flex>
+        </OnDemandPopover>
+        <Quiet type="button" onClick={() => withPicture((p) => saveFile(`${name}.png`, p))}>
+          PNG
+        </Quiet>
+        <Quiet type="button" onClick={() => saveFile(`${name}.csv`, csv())}>
+          CSV
+        </Quiet>
+        <Quiet type="button" onClick={() => withPicture((p) => printPicture(p, title || name))}>
+          Print
+        </Quiet>
       </Flex>
       <Flex flex="1" minH="0" gap="2" role="tabpanel" aria-label={name}>
         <Flex direction="column" width="178px" flex="none" ps="3" py="1" gap="1.5" overflowY="auto">

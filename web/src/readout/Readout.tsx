@@ -7,6 +7,7 @@ import { LineTab } from "./line/LineTab";
 import { SceneOverview } from "./SceneOverview";
 import { SpaceTab } from "./space/SpaceTab";
 import { SpectrumTab } from "./spectrum/SpectrumTab";
+import { TabList } from "./TabList";
 import { TimeTab } from "./time/TimeTab";
 import { useCrosshairReadout } from "./useCrosshairReadout";
 import { ViewBar } from "./ViewBar";
@@ -26,7 +27,10 @@ export function Readout() {
       {!readoutFolded && (
         <Flex height={`${height}px`} borderTopWidth="1px" borderColor="line">
           <SceneOverview />
-          <TabBody readout={readout ?? null} />
+          <Flex direction="column" flex="1" minW="0">
+            <TabList />
+            <TabBody readout={readout ?? null} />
+          </Flex>
         </Flex>
       )}
     </Box>

@@ -3,6 +3,7 @@ import { type KeyboardEvent, useRef } from "react";
 
 import { type Tab, TABS } from "../shared/view";
 import { useView, useViewStore } from "../shared/viewStore";
+import { TABS_HEIGHT_PX } from "./tabsHeight";
 
 const TITLES: Record<Tab, string> = {
   spectrum: "Spectrum",
@@ -37,7 +38,17 @@ export function TabList() {
     list.current?.querySelectorAll<HTMLElement>("[role=tab]")[at]?.focus();
   };
   return (
-    <Flex ref={list} role="tablist" aria-label="Readout" px="3" pt="3px" gap="4" onKeyDown={key}>
+    <Flex
+      ref={list}
+      role="tablist"
+      aria-label="Readout"
+      px="3"
+      height={`${TABS_HEIGHT_PX}px`}
+      flex="none"
+      align="center"
+      gap="4"
+      onKeyDown={key}
+    >
       {TABS.map((tab) => (
         <TabButton
           key={tab}

@@ -77,11 +77,22 @@ function mendStretch(pane: PaneShow | undefined): PaneShow | undefined {
 }
 
 function isThere(pane: PaneShow, scenes: Scene[], layers: Layer[]): boolean {
-  if (pane.kind === "live" || pane.kind === "picture") return true;
-  if (pane.kind === "layer") return layers.some((layer) => layer.id === pane.layerId);
-  const scene = scenes.find((s) => s.id === pane.sceneId);
-  const bands = new Set(scene?.bands.map((band) => band.role));
-  return pane.roles.every((role) => bands.has(role));
+  switch (pane.kind) {
+    case "live":
+      return true;
+    case "picture":
+      return typeof pane.pictureId === "string";
+    case "layer":
+      return layers.some((layer) => layer.id === pane.layerId);
+    case "scene": {
+      const scene = scenes.find((s) => s.id === pane.sceneId);
+      const bands = new Set(scene?.bands.map((band) => band.role));
+      const roles = pane.roles as readonly string[] | undefined;
+      return roles?.length === 3 && roles.every((role) => bands.has(role));
+    }
+    default:
+      return false; // of a later version
+  }
 }
 
 function isPlace(place: unknown): place is NonNullable<View["place"]> {

@@ -1,4 +1,4 @@
-import { Box, Input, Text } from "@chakra-ui/react";
+import { Input, Text } from "@chakra-ui/react";
 import { Suspense, useState } from "react";
 
 import { useSeries } from "../../api/queries/series";
@@ -12,7 +12,6 @@ import { useStudyId } from "../../shared/study";
 import { useWork } from "../../shared/workStore";
 import { ChartFrame } from "../ChartFrame";
 import { CurveLegend } from "../CurveLegend";
-import { TabList } from "../TabList";
 import { useCrosshairPlace } from "../useCrosshairPlace";
 import { usePlaces } from "./usePlaces";
 import { useTimeCurves } from "./useTimeCurves";
@@ -25,12 +24,9 @@ export function TimeTab() {
   if (!series) return null;
   if (!one) {
     return (
-      <Box>
-        <TabList />
-        <Text p="3" color="quiet">
-          No series of dates is in the study yet. Bring several dates in as a series at Scenes.
-        </Text>
-      </Box>
+      <Text p="3" color="quiet">
+        No series of dates is in the study yet. Bring several dates in as a series at Scenes.
+      </Text>
     );
   }
   return (

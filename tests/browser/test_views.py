@@ -112,7 +112,7 @@ def test_common_covers_stand_behind_with_the_sensors_bands(study_page: StudyPage
     page = study_page.page
     study_page.point_to(300.5, 520.5)
     page.get_by_label("Behind the spectrum").select_option("covers")
-    expect(page.get_by_test_id("chart-note")).to_contain_text("schematic, as in textbooks")
+    expect(page.get_by_test_id("chart-note")).to_contain_text("schematic, as textbooks")
     page.get_by_label("Behind the spectrum").select_option("classes")
     table = page.get_by_role("table", name="Values at the crosshair")
     expect(table.get_by_role("columnheader").nth(2)).to_be_visible()

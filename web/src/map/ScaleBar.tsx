@@ -2,7 +2,8 @@ import { useEffect, useState } from "react";
 
 import type { LinkedView } from "./linkedView";
 
-const LONGEST_PX = 84;
+const LONGEST_PX = 64;
+const WORDS_PX = 46;
 const DEGREE_M = 111_320;
 
 /** How long a round number of metres is in the panes. */
@@ -19,25 +20,19 @@ export function ScaleBar({ linked }: { readonly linked: LinkedView }) {
   const words = length >= 1000 ? `${length / 1000} km` : `${length} m`;
   return (
     <svg
-      width={LONGEST_PX + 8}
+      width={width + WORDS_PX}
       height={22}
       role="img"
       aria-label={`Scale: ${Math.round(width)} pixels of the screen are ${words}`}
       style={{ flex: "none" }}
     >
       <path
-        d={`M4 13v6h${width}v-6`}
+        d={`M1 8v6h${width}v-6`}
         fill="none"
         stroke="var(--chakra-colors-ink)"
         strokeWidth={1.5}
       />
-      <text
-        x={4 + width / 2}
-        y={14}
-        textAnchor="middle"
-        fontSize={11.5}
-        fill="var(--chakra-colors-ink)"
-      >
+      <text x={width + 6} y={15} fontSize={11.5} fill="var(--chakra-colors-ink)">
         {words}
       </text>
     </svg>

@@ -37,8 +37,13 @@ export function ViewBar({ place, readout }: Props) {
     >
       {linked && <ScaleBar linked={linked} />}
       <PaneCountChoice />
-      <Quiet type="button" title="Key W" onClick={() => linked && showWholeScene(linked)}>
-        Whole scene
+      <Quiet
+        type="button"
+        aria-label="Whole scene"
+        title="Whole scene (key W)"
+        onClick={() => linked && showWholeScene(linked)}
+      >
+        Whole
       </Quiet>
       <Quiet
         type="button"
@@ -84,7 +89,7 @@ function Where({ place, readout }: Props) {
   });
   const degrees = `${Math.abs(readout.latitude).toFixed(4)}° ${readout.latitude < 0 ? "S" : "N"}, ${Math.abs(readout.longitude).toFixed(4)}° ${readout.longitude < 0 ? "W" : "E"}`;
   const rowColumn = `row ${formatCount(pixel.row)}, col ${formatCount(pixel.column)}`;
-  return <>{[...said, spot, degrees, rowColumn].join(" · ")}</>;
+  return <>{[...said, spot, rowColumn, degrees].join(" · ")}</>;
 }
 
 function spotWords([x, y]: Coordinate, inDegrees: boolean): string {

@@ -8,7 +8,7 @@ Analysis, chapter 1); good to about 0.05. Nothing is computed from them.
 
 from dataclasses import dataclass
 
-SOURCE = "schematic, as in textbooks (Lillesand et al.; Richards); from memory, good to about 0.05"
+SOURCE = "covers schematic, as textbooks draw them, good to about 0.05"
 
 
 @dataclass(frozen=True)

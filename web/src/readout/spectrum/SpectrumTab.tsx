@@ -11,6 +11,7 @@ import { Select } from "../../shared/Select";
 import { useView } from "../../shared/viewStore";
 import { useWork } from "../../shared/workStore";
 import { ChartFrame } from "../ChartFrame";
+import { CurveLegend } from "../CurveLegend";
 import { useMembers } from "../useMembers";
 import { BEHIND, type Behind, useBackground } from "./useBackground";
 import { useSpectra } from "./useSpectra";
@@ -72,7 +73,12 @@ function Spectrum({ scenes, first, readout }: SpectrumProps) {
           )}
         </>
       }
-      aside={<ValueTable curves={curves} marks={marks} />}
+      aside={
+        <>
+          {background.kind === "covers" && <CurveLegend curves={background.curves} />}
+          <ValueTable curves={curves} marks={marks} />
+        </>
+      }
     >
       {({ title, ranges, setRanges, onReady }) => (
         <Suspense fallback={null}>

@@ -72,9 +72,7 @@ function SeriesChart({ series, choice }: Props) {
           {choice}
           <DayField label="First day, included" value={first} onDay={setFirst} />
           <DayField label="Last day, included" value={last} onDay={setLast} />
-          <Text color="quiet">
-            A click in a pane pins its pixel; drawn areas and the chosen site count, too.
-          </Text>
+          <Text color="quiet">A click in a pane pins its pixel.</Text>
           <Quiet type="button" alignSelf="flex-start" title="Key P" onClick={pin}>
             Pin the crosshair’s pixel
           </Quiet>

@@ -56,6 +56,7 @@ def main(address: str) -> None:
 def shoot_looking(page: Page) -> None:
     page.get_by_role("button", name="Four panes").click()
     page.keyboard.press("w")
+    page.wait_for_timeout(700)
     page.mouse.click(250, 200)  # no site is chosen any more
     page.get_by_role("tab", name="Time").click()
     for x, y in ((420, 230), (180, 180)):
@@ -66,6 +67,8 @@ def shoot_looking(page: Page) -> None:
     page.keyboard.press("Shift+P")
     page.get_by_role("button", name="Two panes").click()
     page.get_by_role("tab", name="Feature space").click()
+    page.wait_for_timeout(500)
+    page.keyboard.press("w")
     page.wait_for_timeout(1500)
     page.get_by_role("button", name="Circle a cloud").click()
     box = page.get_by_role("group", name="Feature space of").bounding_box()
@@ -80,6 +83,8 @@ def shoot_looking(page: Page) -> None:
     shoot(page, "feature-space")
     page.get_by_role("button", name="Put the light out").click()
     page.get_by_role("tab", name="Spectrum").click()
+    page.wait_for_timeout(500)
+    page.keyboard.press("w")
     page.get_by_label("Behind the spectrum").select_option("covers")
     page.get_by_role("button", name="Change the contrast stretch").first.click()
     shoot(page, "stretch")

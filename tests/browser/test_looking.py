@@ -359,3 +359,18 @@ def test_every_window_size_works(study_page: StudyPage, width: int, height: int)
     if width > 1000:
         assert page.evaluate("document.documentElement.scrollWidth") <= width
         assert page.evaluate("document.documentElement.scrollHeight") <= height
+
+
+def test_stretch_over_a_site_that_is_deleted(study_page: StudyPage) -> None:
+    page = study_page.page
+    page.get_by_role("button", name=re.compile("Site 1 ·")).click()
+    caption = study_page.caption(0)
+    caption.get_by_role("button", name="Change where values are counted").click()
+    page.get_by_role("button", name="The chosen site").click()
+    expect(caption).to_contain_text("over a training site")
+    study_page.wait_for_tiles()
+    over_site = study_page.picture(0)
+    page.get_by_role("button", name="Delete site 1").click()
+    expect(caption).to_contain_text("over the whole scene")
+    study_page.wait_for_tiles()
+    assert share_alike(study_page.picture(0), over_site) < 0.9

@@ -119,15 +119,3 @@ function usualRoles(scene: Scene): [string, string, string] {
 function ownStretch(stretch: Stretch): Stretch {
   return stretch.kind === "typed" ? USUAL_STRETCH : stretch;
 }
-
-/** A site was deleted: what was stretched over it is stretched over the scene again. */
-export function withoutSite(panes: Panes, siteId: number): Panes {
-  return panes.map((pane) =>
-    pane.kind === "scene" &&
-    typeof pane.stretch.over === "object" &&
-    "site" in pane.stretch.over &&
-    pane.stretch.over.site === siteId
-      ? { ...pane, stretch: { ...pane.stretch, over: "scene" as const } }
-      : pane,
-  ) as Panes;
-}

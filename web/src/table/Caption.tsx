@@ -8,6 +8,7 @@ import { PaletteLegend } from "./PaletteLegend";
 import { PictureCaption } from "./PictureCaption";
 import { SceneCaption } from "./SceneCaption";
 import { ShowChoice } from "./ShowChoice";
+import { useMendedShow } from "./useMendedShow";
 import { usePaneLayers } from "./usePaneLayers";
 
 interface Props {
@@ -61,7 +62,7 @@ export function Caption({ index, busy }: Props) {
 }
 
 function Sentence({ index }: { readonly index: PaneIndex }) {
-  const show = useView().panes[index];
+  const show = useMendedShow(useView().panes[index]);
   switch (show.kind) {
     case "scene":
       return <SceneCaption index={index} show={show} />;

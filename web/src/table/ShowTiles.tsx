@@ -8,6 +8,7 @@ import { useCurrentTraining } from "../shared/useCurrent";
 import type { PaneShow } from "../shared/view";
 import { useView } from "../shared/viewStore";
 import { tilesOf } from "./tileUrl";
+import { useMendedShow } from "./useMendedShow";
 
 interface Props {
   readonly linked: LinkedView;
@@ -18,7 +19,8 @@ interface Props {
 }
 
 /** The tiles of anything that a pane can show. */
-export function ShowTiles({ show, ...rest }: Props) {
+export function ShowTiles({ show: wanted, ...rest }: Props) {
+  const show = useMendedShow(wanted);
   const studyId = useStudyId();
   const view = useView();
   const { data: training } = useCurrentTraining();

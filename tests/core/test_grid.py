@@ -3,7 +3,7 @@ import pytest
 from affine import Affine
 
 from kitesort.core.errors import GridMismatchError, InputError
-from kitesort.core.grid import Grid, Window
+from kitesort.core.grid import Grid, Window, unit_m
 from support.arrays import metric_grid
 
 
@@ -102,3 +102,11 @@ def test_rotated_grid_is_refused(transform: Affine) -> None:
 def test_empty_grid_is_refused() -> None:
     with pytest.raises(InputError, match="no pixels"):
         metric_grid(0, 5)
+
+
+@pytest.mark.parametrize(
+    ("crs", "metres"), [("EPSG:32625", 1), ("EPSG:2263", 0.3048006096), ("EPSG:4326", 1)]
+)
+def test_unit_of_a_coordinate_system(crs: str, metres: float) -> None:
+    """US survey feet are 1200 / 3937 m; degrees are no length."""
+    assert unit_m(crs) == pytest.approx(metres)

@@ -4,10 +4,13 @@ import io
 
 import numpy as np
 import pytest
+from affine import Affine
 from PIL import Image
 
-from kitesort.core.errors import InputError
-from kitesort.core.grid import Window
+from kitesort.core.errors import InputError, MissingRoleError
+from kitesort.core.geometry import reproject_point
+from kitesort.core.grid import Grid, Window
+from kitesort.core.raster.warp import WarpedRaster
 from kitesort.core.raster.web_tiles import CRS, HALF_M, MAX_TILES, TILE, WebTiles, tile_size_m
 
 LEVEL = 6
@@ -92,3 +95,31 @@ def test_values_are_those_of_the_tile() -> None:
     Image.fromarray(noise).save(buffer, "PNG")
     block = tiles(lambda *_: buffer.getvalue()).read(Window(0, 0, TILE, TILE))
     assert (np.moveaxis(block.values, 0, -1) == noise).all()
+
+
+def test_tiles_lie_where_they_belong_in_another_system() -> None:
+    """The border between two tiles, carried into UTM by pyproj, is where the colour changes."""
+    raster = tiles()
+    north = HALF_M - 20.5 * SIDE
+    border = reproject_point(34 * SIDE - HALF_M, north, CRS, "EPSG:32631")
+    pixel = 250.0
+    left, top = border[0] - 20 * pixel, border[1] + 0.5 * pixel
+    grid = Grid("EPSG:32631", Affine(pixel, 0, left, 0, -pixel, top), 1, 40)
+    block = WarpedRaster(raster, grid).read(grid.whole, ("green",))
+    assert block.valid.all()
+    assert block.values[0, 0, :20].tolist() == [33] * 20
+    assert block.values[0, 0, 21:].tolist() == [34] * 19
+
+
+def test_colours_by_role_in_any_order() -> None:
+    raster = tiles()
+    turned = raster.read(Window(0, 0, 2, 2), ("blue", "red"))
+    assert turned.values[:, 0, 0].tolist() == [20, LEVEL]
+    with pytest.raises(MissingRoleError, match="nir"):
+        raster.read(Window(0, 0, 2, 2), ("nir",))
+
+
+def test_fingerprint_tells_sources_and_extents_apart() -> None:
+    one, two = tiles(), tiles(n=3)
+    assert one.fingerprint == tiles().fingerprint
+    assert one.fingerprint != two.fingerprint

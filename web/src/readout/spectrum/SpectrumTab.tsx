@@ -1,17 +1,12 @@
-import { Text } from "@chakra-ui/react";
 import { Suspense, useState } from "react";
 
 import type { Readout, Scene } from "../../api/types";
 import { CurveChart, curvesToCsv } from "../../charts";
-import { formatCount } from "../../shared/format";
-import { clearPins, MOST_PINS, togglePin } from "../../shared/pins";
 import { quantityWords } from "../../shared/quantity";
-import { Quiet } from "../../shared/Quiet";
 import { Select } from "../../shared/Select";
-import { useView } from "../../shared/viewStore";
-import { useWork } from "../../shared/workStore";
 import { ChartFrame } from "../ChartFrame";
 import { CurveLegend } from "../CurveLegend";
+import { PinActs } from "../PinActs";
 import { useMembers } from "../useMembers";
 import { BEHIND, type Behind, useBackground } from "./useBackground";
 import { useSpectra } from "./useSpectra";
@@ -35,15 +30,10 @@ interface SpectrumProps extends Props {
 }
 
 function Spectrum({ scenes, first, readout }: SpectrumProps) {
-  const { pins } = useView();
   const [picked, setPicked] = useState<Behind | null>(null);
   const background = useBackground(first, picked);
   const { curves, marks, xTitle, nameOf } = useSpectra(scenes, first, readout, background.curves);
   const xName = xTitle === "band" ? "band,number" : "band,wavelength_um";
-  const pin = () => {
-    const at = useWork.getState().crosshair;
-    if (at) togglePin(at);
-  };
   return (
     <ChartFrame
       name="spectrum"
@@ -58,19 +48,7 @@ function Spectrum({ scenes, first, readout }: SpectrumProps) {
             options={BEHIND}
             onValue={(kind) => setPicked(kind as Behind)}
           />
-          <Text color="quiet">
-            {pins.length === 0
-              ? "A click in a pane pins its pixel."
-              : `${formatCount(pins.length)} of at most ${MOST_PINS} pinned`}
-          </Text>
-          <Quiet type="button" title="Key P" alignSelf="flex-start" onClick={pin}>
-            Pin the crosshair’s pixel
-          </Quiet>
-          {pins.length > 0 && (
-            <Quiet type="button" title="Key Shift+P" alignSelf="flex-start" onClick={clearPins}>
-              Take all pins out
-            </Quiet>
-          )}
+          <PinActs />
         </>
       }
       aside={

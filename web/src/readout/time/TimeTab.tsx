@@ -5,13 +5,11 @@ import { useSeries } from "../../api/queries/series";
 import type { Series } from "../../api/types";
 import { type Curve, CurveChart, curvesToCsv } from "../../charts";
 import { formatDate, plural } from "../../shared/format";
-import { clearPins, togglePin } from "../../shared/pins";
-import { Quiet } from "../../shared/Quiet";
 import { Select } from "../../shared/Select";
 import { useStudyId } from "../../shared/study";
-import { useWork } from "../../shared/workStore";
 import { ChartFrame } from "../ChartFrame";
 import { CurveLegend } from "../CurveLegend";
+import { PinActs } from "../PinActs";
 import { useCrosshairPlace } from "../useCrosshairPlace";
 import { usePlaces } from "./usePlaces";
 import { useTimeCurves } from "./useTimeCurves";
@@ -57,10 +55,6 @@ function SeriesChart({ series, choice }: Props) {
   const [last, setLast] = useState<string>(series.last);
   const curves = useTimeCurves(series.name, first, last, places);
   const role = series.roles[0] ?? "";
-  const pin = () => {
-    const at = useWork.getState().crosshair;
-    if (at) togglePin(at);
-  };
   return (
     <ChartFrame
       name={series.name}
@@ -72,15 +66,7 @@ function SeriesChart({ series, choice }: Props) {
           {choice}
           <DayField label="First day, included" value={first} onDay={setFirst} />
           <DayField label="Last day, included" value={last} onDay={setLast} />
-          <Text color="quiet">A click in a pane pins its pixel.</Text>
-          <Quiet type="button" alignSelf="flex-start" title="Key P" onClick={pin}>
-            Pin the crosshair’s pixel
-          </Quiet>
-          {places.length > 1 && (
-            <Quiet type="button" alignSelf="flex-start" title="Key Shift+P" onClick={clearPins}>
-              Take all pins out
-            </Quiet>
-          )}
+          <PinActs />
         </>
       }
     >

@@ -16,6 +16,8 @@ export function SceneOverview() {
   const { rows, columns } = linked.grid;
   return (
     <Box
+      // In a narrow window the chart needs the room more.
+      hideBelow="xl"
       position="relative"
       flex="none"
       ms="3"

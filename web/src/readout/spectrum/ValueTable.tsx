@@ -25,7 +25,7 @@ export function ValueTable({ curves, marks }: Props) {
     .sort((a, b) => Number(a.dashed ?? false) - Number(b.dashed ?? false))
     .slice(0, MOST_COLUMNS);
   return (
-    <Box flex="none" pe="3" overflowY="auto" maxW="60%" overflowX="auto">
+    <Box flex="none" pe="3" overflowY="auto" maxW={{ base: "44%", xl: "60%" }} overflowX="auto">
       <Grid aria-label="Values at the crosshair">
         <thead>
           <tr>

@@ -12,6 +12,7 @@ export function useFollowRuns(): void {
   const queries = useQueryClient();
   const setPane = useViewStore((store) => store.setPane);
   useRunNews(studyId, (runId) => {
+    void queries.invalidateQueries({ queryKey: keys.planes(studyId) }); // it may have been counted
     const runs = queries.getQueryData<Run[]>(keys.runs(studyId));
     const layerId = runs?.find((run) => run.id === runId)?.layer_id;
     if (layerId) setPane(1, { kind: "layer", layerId });

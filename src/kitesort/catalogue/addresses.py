@@ -83,11 +83,11 @@ def _read_bounded(response: requests.Response) -> None:
     response._content = bytes(content)
 
 
-def guarded_session(timeout: tuple[float, float] = TIMEOUT_SECONDS) -> requests.Session:
+def guarded_session(timeout: tuple[float, float] | None = None) -> requests.Session:
     """A session that can only reach allowed addresses, and no proxy."""
     session = requests.Session()
     session.trust_env = False
     session.max_redirects = 5
     for scheme in ("http://", "https://"):
-        session.mount(scheme, _Guard(timeout))
+        session.mount(scheme, _Guard(timeout or TIMEOUT_SECONDS))
     return session

@@ -34,8 +34,21 @@ def _scene_grid(client: httpx.Client, study_id: int, scene_id: int) -> dict[str,
     return grid
 
 
+def _pointer_path(rng: random.Random, extent: dict[str, float]) -> list[tuple[float, float]]:
+    """Places as a pointer passes them: 30 m from one to the next, and now and then elsewhere."""
+    places: list[tuple[float, float]] = []
+    for i in range(N_PLACES):
+        if i % 25 == 0:
+            x = rng.uniform(extent["left"] + 1500, extent["right"] - 1500)
+            y = rng.uniform(extent["bottom"], extent["top"])
+            step = rng.choice((-30.0, 30.0))
+        x += step
+        places.append((x, y))
+    return places
+
+
 def readout(served: Served, scene: DeliveredScene) -> Result:
-    """All bands of the four dates at a place, as four panes ask for them."""
+    """All bands of the four dates along a pointer's path, as four panes ask for them."""
     rng = random.Random(5)
     with httpx.Client(base_url=served.url) as client:
         scenes = client.get(f"/api/studies/{served.study_id}/scenes").json()
@@ -43,11 +56,7 @@ def readout(served: Served, scene: DeliveredScene) -> Result:
             s["id"] for s in scenes if s["series"] is None and s["id"] != served.large_scene_id
         ]
         extent = _scene_grid(client, served.study_id, served.demo_scene_id)["extent"]
-        places = [
-            (rng.uniform(extent["left"], extent["right"]),
-             rng.uniform(extent["bottom"], extent["top"]))
-            for _ in range(N_PLACES)
-        ]  # fmt: skip
+        places = _pointer_path(rng, extent)
         times = []
         for x, y in places:
             started = perf_counter()

@@ -18,7 +18,7 @@ from kitesort.api.look_schemas import (
 from kitesort.api.pictures import picture_response
 from kitesort.core.display.palette import PALETTES, SOURCE, palette_stops, palette_table
 from kitesort.core.display.stretch import Stretch, cut_shares
-from kitesort.core.display.tile import read_tile, render_composite, render_palette
+from kitesort.core.display.tile import render_composite, render_palette
 from kitesort.core.errors import BadSettingsError
 from kitesort.core.settings import describe_invalid
 from kitesort.core.statistics import Histogram, histogram_of
@@ -28,6 +28,7 @@ from kitesort.store.look import (
     channel_curves,
     make_region,
     region_values,
+    shown_tile,
 )
 from kitesort.store.rasters import display_scene
 from kitesort.store.training import class_values
@@ -56,7 +57,7 @@ def get_scene_tile(
     stretch, region = _stretch_of(query), _region_of(query)
 
     def make() -> bytes:
-        block = read_tile(raster, level, row, col, roles)
+        block = shown_tile(scene_id, level, row, col, roles)
         curves = channel_curves(query.stretch_of or scene_id, roles, stretch, region)
         if query.palette is None:
             return render_composite(block, curves)

@@ -12,15 +12,24 @@ from shapely.geometry import box, mapping
 from shapely.geometry.base import BaseGeometry
 
 from kitesort.core.display.stretch import Curve, Limits, Stretch, make_curves
+from kitesort.core.display.tile import read_tile
 from kitesort.core.errors import BadSettingsError
 from kitesort.core.geometry import reproject_shape
+from kitesort.core.raster.protocol import Block
 from kitesort.core.raster.region import RegionValues, read_region
 from kitesort.core.raster.sample import SAMPLE_SIDE
 from kitesort.core.training.site import parse_site
-from kitesort.store.rasters import quantity_of, scene_record, study_crs, usable_scene
+from kitesort.store.rasters import (
+    display_scene,
+    quantity_of,
+    scene_record,
+    study_crs,
+    usable_scene,
+)
 from kitesort.store.sites import get_site
 
 NATURAL_TOPS = (255.0, 65_535.0)
+KEPT_TILES = 128  # three bands of 256 × 256 pixels: at most 1 MiB each
 VIEW_SIDE = 512  # of a view's sample: as much as a pane shows
 
 
@@ -87,6 +96,14 @@ def region_values(
     found = read_region(raster, outline, roles, side)
     found.values.flags.writeable = False
     return found
+
+
+@lru_cache(maxsize=KEPT_TILES)
+def shown_tile(scene_id: int, level: int, row: int, col: int, roles: tuple[str, ...]) -> Block:
+    """A tile's values as they are looked at, remembered: another stretch reads nothing anew."""
+    block = read_tile(display_scene(scene_id), level, row, col, roles)
+    block.values.flags.writeable = block.valid.flags.writeable = False
+    return block
 
 
 @lru_cache(maxsize=256)

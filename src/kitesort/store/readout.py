@@ -4,17 +4,20 @@ from dataclasses import dataclass
 from functools import lru_cache
 
 import numpy as np
+import numpy.typing as npt
 from pyproj import Transformer
 
 from kitesort.core.geometry import reproject_point
 from kitesort.core.grid import Window
-from kitesort.core.raster.protocol import roles_of
+from kitesort.core.raster.protocol import Block, roles_of
 from kitesort.core.raster.sample import read_coarse
 from kitesort.store.rasters import code_at, shown_scene, study_crs, usable_scene
 from kitesort.store.training import remembered_state
 
 COARSE_SHARE = 512  # pixels a side in the coarse view that the usable share is taken from
 COARSEST_DEFAULT_M = 30.0
+NEAR_PX = 64
+NEAR_KEPT = 256  # eight bands: 128 KiB each
 
 
 @dataclass(frozen=True)
@@ -67,15 +70,35 @@ def _read_scene(scene_id: int, x: float, y: float, crs: str) -> SceneReadout | N
     at = raster.grid.pixel_at(*reproject_point(x, y, crs, raster.grid.crs))
     if at is None:
         return None
-    window = Window(*at, 1, 1)
-    shown = shown_scene(scene_id).read(window)
-    usable = bool(raster.read(window).valid[0, 0])
-    there = bool(shown.valid[0, 0])
+    near = _neighbourhood(scene_id, at[0] // NEAR_PX, at[1] // NEAR_PX)
+    row, col = at[0] % NEAR_PX, at[1] % NEAR_PX
+    there = bool(near.shown.valid[row, col])
     values = {
         role: float(v) if there else None
-        for role, v in zip(roles_of(raster), shown.values[:, 0, 0], strict=True)
+        for role, v in zip(roles_of(raster), near.shown.values[:, row, col], strict=True)
     }
-    return SceneReadout(scene_id, *at, values, usable)
+    return SceneReadout(scene_id, *at, values, there and bool(near.usable[row, col]))
+
+
+@dataclass(frozen=True)
+class _Near:
+    """Values as they are looked at, and which pixels take part (row, col)."""
+
+    shown: Block
+    usable: npt.NDArray[np.bool_]
+
+
+@lru_cache(maxsize=NEAR_KEPT)
+def _neighbourhood(scene_id: int, block_row: int, block_col: int) -> _Near:
+    """All bands around a pixel: the pointer's next places are in it, most of the time."""
+    raster = usable_scene(scene_id)
+    row, col = block_row * NEAR_PX, block_col * NEAR_PX
+    height, width = min(NEAR_PX, raster.grid.height - row), min(NEAR_PX, raster.grid.width - col)
+    window = Window(row, col, height, width)
+    shown = shown_scene(scene_id).read(window)
+    # What is flagged is the same for every band: one of them tells.
+    usable = raster.read(window, roles_of(raster)[:1]).valid
+    return _Near(shown, usable)
 
 
 @lru_cache(maxsize=16)

@@ -65,7 +65,7 @@ def get_scene_tile(
         return render_palette(block, curves[0], table)
 
     key = f"{raster.fingerprint}|{level}|{row}|{col}|{query.model_dump_json()}|{region}"
-    return picture_response(request, key, make)
+    return picture_response(request, key, make, is_shared=True)
 
 
 @router.get("/scenes/{scene_id}/channels")

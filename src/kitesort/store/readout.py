@@ -1,5 +1,6 @@
 """What lies under a point: values, the live class, the kept maps' classes."""
 
+from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
 from functools import lru_cache
 
@@ -18,6 +19,8 @@ COARSE_SHARE = 512  # pixels a side in the coarse view that the usable share is 
 COARSEST_DEFAULT_M = 30.0
 NEAR_PX = 64
 NEAR_KEPT = 256  # eight bands: 128 KiB each
+# Several panes' scenes are read at once; files are opened once per thread.
+_readers = ThreadPoolExecutor(4, thread_name_prefix="readout")
 
 
 @dataclass(frozen=True)
@@ -59,7 +62,8 @@ def read_place(
     """
     crs = study_crs(study_id)
     lon, lat = _to_degrees(crs).transform(x, y)
-    scenes = [read for s in scene_ids if (read := _read_scene(s, x, y, crs)) is not None]
+    reads = _readers.map(lambda scene_id: _read_scene(scene_id, x, y, crs), scene_ids)
+    scenes = [read for read in reads if read is not None]
     live = _live_code(live_version, x, y, crs)
     layers = {layer_id: code_at(layer_id, x, y, crs) for layer_id in layer_ids}
     return Readout(lon, lat, scenes, live, layers)

@@ -18,6 +18,7 @@ from kitesort.core.errors import (
     SiteError,
 )
 from kitesort.core.geometry import reproject_geometry
+from kitesort.core.grid import Window
 from kitesort.core.raster.region import read_region
 from kitesort.core.scene_recipe import SceneRecipe, SceneSource, add_step
 from kitesort.store.line import LineMember, read_line
@@ -41,6 +42,7 @@ from kitesort.store.plane import (
     usual_axes,
 )
 from kitesort.store.rasters import READER, quantity_of, usable_scene
+from kitesort.store.readout import read_place
 from kitesort.store.scenes import add_scene, derive_scene
 from kitesort.store.sites import update_site
 from kitesort.store.studies import create_study
@@ -221,3 +223,17 @@ def test_region_is_the_same_however_it_is_written() -> None:
     assert make_region(outlines=(GOOD_SITES[1],)) == make_region(outlines=(turned,))
     there = reproject_geometry(GOOD_SITES[1], "EPSG:32625", "EPSG:4326")
     assert isinstance(make_region(outlines=(there,)), Region)
+
+
+@pytest.mark.parametrize("row", [0, 63, 64, 95])
+@pytest.mark.parametrize("column", [4, 63, 64, 127])
+def test_pixels_at_the_borders_of_what_is_remembered(
+    small_study: SmallStudy, row: int, column: int
+) -> None:
+    """Neighbourhoods of 64 pixels meet without a seam, also where the scene ends."""
+    raster = usable_scene(small_study.scene_id)
+    (got,) = read_place(small_study.id, *centre_of(row, column), (small_study.scene_id,)).scenes
+    expected = raster.read(Window(row, column, 1, 1))
+    assert (got.row, got.column) == (row, column)
+    assert list(got.values.values()) == pytest.approx(expected.values[:, 0, 0].tolist())
+    assert got.usable == bool(expected.valid[0, 0])

@@ -10,7 +10,7 @@ from shapely.geometry import mapping, shape
 from shapely.geometry.base import BaseGeometry
 
 from kitesort.core.errors import BadSettingsError
-from kitesort.core.grid import SQUARE_METRES_PER_HECTARE, parse_crs
+from kitesort.core.grid import SQUARE_METRES_PER_HECTARE, parse_crs, unit_m
 from kitesort.core.raster.warp import transformer
 
 PIECES_PER_SIDE = 64  # long straight edges are bent in another coordinate system
@@ -63,5 +63,5 @@ def area_ha(geometry: dict[str, Any], crs: str) -> float:
     if system.is_geographic:
         geod = system.get_geod() or Geod(ellps="WGS84")
         return float(abs(geod.geometry_area_perimeter(outline)[0])) / SQUARE_METRES_PER_HECTARE
-    metres = float(system.axis_info[0].unit_conversion_factor)
+    metres = unit_m(crs)
     return float(outline.area) * metres * metres / SQUARE_METRES_PER_HECTARE

@@ -130,7 +130,7 @@ class Grid:
         crs = parse_crs(self.crs)
         width, height = self.pixel_size
         if not crs.is_geographic:
-            metres = float(crs.axis_info[0].unit_conversion_factor)
+            metres = unit_m(self.crs)
             area = width * height * metres * metres
             return np.full(window.height, area / SQUARE_METRES_PER_HECTARE)
         geod = crs.get_geod() or Geod(ellps="WGS84")

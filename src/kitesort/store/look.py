@@ -15,7 +15,7 @@ from kitesort.core.display.stretch import Curve, Limits, Stretch, make_curves
 from kitesort.core.display.tile import read_tile
 from kitesort.core.errors import BadSettingsError
 from kitesort.core.geometry import reproject_shape
-from kitesort.core.raster.protocol import Block
+from kitesort.core.raster.protocol import Block, Raster
 from kitesort.core.raster.region import RegionValues, read_region
 from kitesort.core.raster.sample import SAMPLE_SIDE
 from kitesort.core.training.site import parse_site
@@ -88,11 +88,21 @@ def region_values(
     ------
     OutsideSceneError, NoValidPixelsError, MissingRoleError
     """
-    raster = usable_scene(scene_id)
+    study_id = scene_record(scene_id).study_id
+    return read_study_region(usable_scene(scene_id), study_id, region, roles, side)
+
+
+def read_study_region(
+    raster: Raster,
+    study_id: int,
+    region: Region,
+    roles: tuple[str, ...],
+    side: int = SAMPLE_SIDE,
+) -> RegionValues:
+    """Values of a raster in a region of its study, carried into the raster's CRS; read-only."""
     outline = region.shape
     if outline is not None:
-        crs = study_crs(scene_record(scene_id).study_id)
-        outline = reproject_shape(outline, crs, raster.grid.crs)
+        outline = reproject_shape(outline, study_crs(study_id), raster.grid.crs)
     found = read_region(raster, outline, roles, side)
     found.values.flags.writeable = False
     return found

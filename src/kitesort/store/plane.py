@@ -19,14 +19,13 @@ from kitesort.core.display.feature_space import (
 from kitesort.core.display.tile import read_tile
 from kitesort.core.engine import CancelCheck, ProgressCallback
 from kitesort.core.errors import BadSettingsError, InputError
-from kitesort.core.geometry import reproject_shape
 from kitesort.core.raster.plane import PlaneRaster
 from kitesort.core.raster.protocol import Block
-from kitesort.core.raster.region import RegionValues, read_region
+from kitesort.core.raster.region import RegionValues
 from kitesort.store.database import transaction
-from kitesort.store.look import WHOLE, Region
+from kitesort.store.look import WHOLE, Region, read_study_region
 from kitesort.store.models import DensityRow
-from kitesort.store.rasters import for_display, scene_record, study_crs, usable_scene
+from kitesort.store.rasters import for_display, scene_record, usable_scene
 from kitesort.store.training import training_state
 
 N_BINS = 128
@@ -74,12 +73,7 @@ def plane_values(layers: PlaneLayers, region: Region = WHOLE) -> RegionValues:
     ------
     OutsideSceneError, NoValidPixelsError, MissingRoleError
     """
-    outline, raster = region.shape, layers.raster
-    if outline is not None:
-        outline = reproject_shape(outline, study_crs(layers.study_id), raster.grid.crs)
-    found = read_region(raster, outline, ("x", "y"))
-    found.values.flags.writeable = False
-    return found
+    return read_study_region(layers.raster, layers.study_id, region, ("x", "y"))
 
 
 def usual_axes(layers: PlaneLayers) -> tuple[Axis, Axis]:

@@ -18,8 +18,6 @@ export function lineColour(i: number): string {
   return LINE_COLOURS[i % LINE_COLOURS.length] ?? "#000000";
 }
 
-export const pinColour = lineColour;
-
 /** Pin a place, so that its values stay; a pin there already is taken out. */
 export function togglePin(place: Coordinate): void {
   const { view, change } = useViewStore.getState();

@@ -2,7 +2,7 @@ import { useMemo } from "react";
 
 import { useNotes } from "../api/queries/notes";
 import { type Mark, MarksLayer } from "../map";
-import { pinColour } from "../shared/pins";
+import { lineColour } from "../shared/pins";
 import { useStudyId } from "../shared/study";
 import { useOverlay } from "../shared/useOverlay";
 import { useView } from "../shared/viewStore";
@@ -19,7 +19,7 @@ export function PaneMarks() {
   const marks = useMemo<Mark[]>(() => {
     const pinned = pins.map((at, i) => ({
       at,
-      colour: pinColour(i),
+      colour: lineColour(i),
       sign: String(i + 1),
       words: "",
     }));

@@ -9,7 +9,7 @@ import shapely
 from pyproj import Geod
 
 from kitesort.core.errors import BadSettingsError
-from kitesort.core.grid import Grid, Window, parse_crs
+from kitesort.core.grid import Grid, Window, parse_crs, unit_m
 from kitesort.core.raster.protocol import Raster
 
 MAX_SAMPLES = 2000
@@ -52,8 +52,7 @@ def _distances_m(x: Float64, y: Float64, crs: str) -> Float64:
         geod = system.get_geod() or Geod(ellps="WGS84")
         steps = np.asarray(geod.inv(x[:-1], y[:-1], x[1:], y[1:])[2])
     else:
-        metres = float(system.axis_info[0].unit_conversion_factor)
-        steps = np.hypot(np.diff(x), np.diff(y)) * metres
+        steps = np.hypot(np.diff(x), np.diff(y)) * unit_m(crs)
     return np.concatenate([[0.0], np.cumsum(steps)])
 
 

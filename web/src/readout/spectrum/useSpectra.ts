@@ -4,7 +4,7 @@ import { useMemo } from "react";
 import { readoutQuery } from "../../api/queries/look";
 import type { Readout, Scene } from "../../api/types";
 import type { AxisMark, Curve } from "../../charts";
-import { pinColour } from "../../shared/pins";
+import { lineColour } from "../../shared/pins";
 import { useStudyId } from "../../shared/study";
 import { useShownPanes, useView } from "../../shared/viewStore";
 
@@ -53,7 +53,7 @@ export function useSpectra(
     }));
     const pins = pinned.map((at, i) => ({
       name: `pin ${i + 1}`,
-      colour: pinColour(i),
+      colour: lineColour(i),
       points: pointsOf(first, at),
     }));
     const known = hasWavelengths(first);

@@ -1,6 +1,6 @@
 import { useSites } from "../../api/queries/training";
 import type { Coordinate } from "../../map";
-import { pinColour } from "../../shared/pins";
+import { lineColour } from "../../shared/pins";
 import { useStudyId } from "../../shared/study";
 import { useView } from "../../shared/viewStore";
 import { useWork } from "../../shared/workStore";
@@ -25,7 +25,7 @@ export function usePlaces(crosshair: Coordinate | null): Place[] {
   const here = crosshair ? [pointPlace("here", null, crosshair)] : [];
   return [
     ...here,
-    ...pins.map((at, i) => pointPlace(`pin ${i + 1}`, pinColour(i), at)),
+    ...pins.map((at, i) => pointPlace(`pin ${i + 1}`, lineColour(i), at)),
     ...areas.slice(0, AREA_COLOURS.length).map(({ key, name, outline }, i) => ({
       key,
       name,

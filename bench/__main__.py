@@ -3,7 +3,7 @@
 import argparse
 from pathlib import Path
 
-from bench import classify, look, page, scenes, tiles
+from bench import classify, derive, look, page, scenes, tiles
 from bench.result import print_table
 from bench.scene import make_large_scene
 from bench.server import served
@@ -27,7 +27,7 @@ def main() -> None:
     large = make_large_scene(demo, folder / "large")
     twelve = scenes.make_twelve_bands(large, folder / "twelve")
     print("Keeping …", flush=True)
-    kept = scenes.keeping(twelve, folder)
+    kept = [*scenes.keeping(twelve, folder), *derive.keeping(twelve, folder)]
     print("Classifying …", flush=True)
     results = [classify.in_memory(demo, classify.demo_samples(demo, sites))]
     results += classify.whole_run(metadata, sites, large)
@@ -45,6 +45,7 @@ def main() -> None:
             look.restretch(at),
             look.viewers(at),
             look.panning(at),
+            derive.preview(at, demo),
             *scenes.stack_on_screen(at, folder / "twelve"),
             *scenes.upload(at, folder),
         ]

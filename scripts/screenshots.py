@@ -50,6 +50,7 @@ def main(address: str) -> None:
         shoot_looking(page)
         shoot_scenes(page)
         shoot_correct(page)
+        shoot_derive(page)
         browser.close()
 
 
@@ -146,6 +147,54 @@ def shoot_correct(page: Page) -> None:
     expect(page.get_by_test_id("caption-2")).to_contain_text("haze out", timeout=60_000)
     page.mouse.move(300, 300)
     shoot(page, "correct")
+
+
+def shoot_derive(page: Page) -> None:
+    page.get_by_role("link", name="Scenes").click()
+    page.get_by_role("article", name="Summer pass").get_by_role("button", name="Show left").click()
+    page.get_by_role("link", name="Derive").click()
+    page.get_by_label("From", exact=True).select_option(label="Summer pass")
+    kinds = page.get_by_role("group", name="What is derived")
+    for upper, lower in (("swir16", "blue"), ("nir", "blue"), ("blue", "swir16")):
+        kinds.get_by_role("button", name="Ratio").click()
+        page.get_by_label("Above").select_option(upper)
+        page.get_by_label("Below").select_option(lower)
+        expect(page.get_by_test_id("caption-2")).to_contain_text(f"{upper}_over_{lower}")
+        page.get_by_role("button", name="Make the layer").click()
+        expect(page.get_by_role("article", name=f"{upper} / {lower}, Summer pass")).to_be_visible()
+    kinds.get_by_role("button", name="Composite").click()
+    for channel, (upper, lower) in zip(
+        ("Red", "Green", "Blue"), (("swir16", "blue"), ("nir", "blue"), ("blue", "swir16")),
+        strict=True,
+    ):  # fmt: skip
+        page.get_by_label(channel, exact=True).select_option(
+            label=f"{upper}_over_{lower}, {upper} / {lower}, Summer pass"
+        )
+    expect(page.get_by_role("table", name="Correlation")).to_be_visible()
+    page.mouse.move(330, 300)
+    shoot(page, "composite")
+    kinds.get_by_role("button", name="Formula").click()
+    page.get_by_label("Formula", exact=True).fill("where(nir > 0.1, (nir - red) / (nir + red), 0)")
+    expect(page.get_by_test_id("caption-2")).to_contain_text("Preview shown as formula")
+    page.mouse.move(330, 300)
+    shoot(page, "derive")
+    kinds.get_by_role("button", name="Principal components").click()
+    chart = page.get_by_role("img", name="Variance of each component")
+    chart.scroll_into_view_if_needed()
+    page.get_by_role("table", name="Loadings").scroll_into_view_if_needed()
+    page.mouse.move(330, 300)
+    shoot(page, "components")
+    kinds.get_by_role("button", name="Index").click()
+    page.get_by_role("checkbox", name="NDVI Normalized").check(force=True)
+    expect(page.get_by_test_id("caption-2")).to_contain_text("Preview shown as ndvi")
+    page.get_by_role("button", name="Make the layer").click()
+    page.get_by_label("From", exact=True).select_option(label="NDVI, Summer pass")
+    kinds.get_by_role("button", name="Class breaks").click()
+    page.get_by_label("Start from").select_option("vegetation index")
+    page.get_by_role("button", name="Fill the table").click()
+    expect(page.get_by_test_id("caption-2")).to_contain_text("Class breaks")
+    page.mouse.move(330, 300)
+    shoot(page, "breaks")
 
 
 def shoot(page: Page, name: str) -> None:

@@ -13,7 +13,7 @@ from fastapi.testclient import TestClient
 
 from kitesort.core.errors import DiskFullError
 from kitesort.core.raster.cog import CLASSES_TAG
-from kitesort.runs import classify, reporter
+from kitesort.runs import keep_map, reporter
 from kitesort.runs.perform import perform_run
 from kitesort.store.files import layer_folder
 from kitesort.store.runs import CHANNEL
@@ -154,13 +154,13 @@ def test_cancelling_a_run_midway_leaves_nothing(
     """The wish to cancel comes while the run computes; it is heard at the next report."""
     run_id = start(client, small_study).json()["id"]
     monkeypatch.setattr(reporter, "SECONDS_BETWEEN_REPORTS", 0.0)
-    original = classify.write_class_map
+    original = keep_map.write_class_map
 
     def slow(*args: Any, **kwargs: Any) -> Any:
         assert client.post(f"/api/runs/{run_id}/cancel").json()["state"] == "running"
         return original(*args, block_size=16, **kwargs)
 
-    monkeypatch.setattr(classify, "write_class_map", slow)
+    monkeypatch.setattr(keep_map, "write_class_map", slow)
     before = set(layer_folder().iterdir())
     perform_run(run_id)
     assert run_of(client, small_study)["state"] == "cancelled"
@@ -175,7 +175,7 @@ def test_a_full_disk_is_told_in_words(
         raise DiskFullError("The disk is full: 0 MiB left in the data folder.")
 
     run_id = start(client, small_study).json()["id"]
-    monkeypatch.setattr(classify, "write_class_map", full)
+    monkeypatch.setattr(keep_map, "write_class_map", full)
     perform_run(run_id)
     run = run_of(client, small_study)
     assert run["state"] == "failed"
@@ -189,7 +189,7 @@ def test_a_bug_in_a_run_is_told_too(
         raise ZeroDivisionError
 
     run_id = start(client, small_study).json()["id"]
-    monkeypatch.setattr(classify, "write_class_map", broken)
+    monkeypatch.setattr(keep_map, "write_class_map", broken)
     with pytest.raises(ZeroDivisionError):
         perform_run(run_id)
     assert "nothing half-written" in run_of(client, small_study)["problem"]

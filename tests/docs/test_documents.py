@@ -1,9 +1,19 @@
 """The documents say what is there: links lead somewhere, pictures exist, keys are the real ones."""
 
+import json
 import re
 from pathlib import Path
 
 import pytest
+
+from kitesort.core.derive.formula.parse import (
+    MAX_CHARACTERS,
+    MAX_DEPTH,
+    MAX_EXPONENT,
+    MAX_TOKENS,
+)
+from kitesort.core.derive.formula.tree import FUNCTIONS
+from kitesort.core.derive.index_catalogue import all_indices
 
 ROOT = Path(__file__).parents[2]
 DOCUMENTS = [ROOT / "README.md", ROOT / "CHANGELOG.md", *sorted((ROOT / "docs").rglob("*.md"))]
@@ -50,3 +60,23 @@ def test_keys_of_the_guide_are_on_the_sheet() -> None:
     guide = (ROOT / "docs/guide/looking.md").read_text("utf-8")
     for key in re.findall(r"`([A-Z])`", guide):
         assert key in on_sheet, key
+
+
+def test_the_index_that_is_added_as_an_example_is_the_one_that_ships() -> None:
+    page = (ROOT / "docs/extending.md").read_text("utf-8")
+    shown = re.search(r"```json\n(.*?)```", page, re.DOTALL)
+    assert shown
+    shipped = ROOT / "src/kitesort/core/derive/indices/dry_ground_ratio.json"
+    assert json.loads(shown[1]) == json.loads(shipped.read_text("utf-8"))
+
+
+def test_numbers_of_the_guide_on_formulas_are_the_real_limits() -> None:
+    guide = (ROOT / "docs/guide/derive.md").read_text("utf-8")
+    assert f"at most {MAX_CHARACTERS:,}".replace(",", " ") in guide
+    assert f"{MAX_TOKENS} words and signs and {MAX_DEPTH} brackets".replace("\n", " ") in (
+        " ".join(guide.split())
+    )
+    assert f"from -{MAX_EXPONENT:g} to {MAX_EXPONENT:g}" in guide
+    assert f"{len(all_indices())} published indices" in guide
+    for function in FUNCTIONS:
+        assert f"`{function}" in guide, function

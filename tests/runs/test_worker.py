@@ -28,10 +28,10 @@ def slow(self, window):
     time.sleep(float(os.environ["SECONDS_PER_BLOCK"]))
     return read(self, window)
 cog._CodesOf.__call__ = slow
-from kitesort.runs import classify, reporter
+from kitesort.runs import keep_map, reporter
 reporter.SECONDS_BETWEEN_REPORTS = 0.0
-write = classify.write_class_map
-classify.write_class_map = lambda *a, **k: write(*a, block_size=16, **k)
+write = keep_map.write_class_map
+keep_map.write_class_map = lambda *a, **k: write(*a, block_size=16, **k)
 from kitesort.launch.__main__ import main
 main(["worker"])
 """

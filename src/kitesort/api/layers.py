@@ -17,6 +17,7 @@ from kitesort.api.schemas import (
     ProportionOut,
 )
 from kitesort.core.assess.error_matrix import Proportion
+from kitesort.core.derive.breaks_recipe import BreaksRecipe
 from kitesort.core.display.tile import Rgba, read_tile, render_classes
 from kitesort.core.errors import NotFoundError
 from kitesort.core.raster.cog import NODATA_CODE
@@ -126,9 +127,6 @@ def _proportion_out(p: Proportion) -> ProportionOut:
 
 def _layer_out(layer: Layer) -> LayerOut:
     recipe = layer.recipe
-    now = make_recipe(
-        layer.study_id, layer.scene_id, recipe.roles, recipe.method, recipe.settings, recipe.seed
-    )
     return LayerOut(
         id=layer.id,
         scene_id=layer.scene_id,
@@ -136,14 +134,26 @@ def _layer_out(layer: Layer) -> LayerOut:
         sentence=recipe.sentence,
         method=recipe.method,
         roles=list(recipe.roles),
-        n_sites=len(recipe.sites),
+        n_sites=recipe.n_sites,
         legend=_legend_out(layer),
         nodata_pixels=layer.pixels.get(NODATA_CODE, 0),
         seconds=layer.seconds,
         created_at=layer.created_at,
-        up_to_date=now.fingerprint == recipe.fingerprint,
+        up_to_date=_is_up_to_date(layer),
         grid=grid_out(for_display(layer_raster(layer.id), layer.study_id).grid),
     )
+
+
+def _is_up_to_date(layer: Layer) -> bool:
+    """Whether the same settings would make the same map now; breaks depend on nothing that
+    changes."""
+    recipe = layer.recipe
+    if isinstance(recipe, BreaksRecipe):
+        return True
+    now = make_recipe(
+        layer.study_id, layer.scene_id, recipe.roles, recipe.method, recipe.settings, recipe.seed
+    )
+    return now.fingerprint == recipe.fingerprint
 
 
 def _legend_out(layer: Layer) -> list[LegendOut]:

@@ -13,9 +13,12 @@ from starlette.middleware.trustedhost import TrustedHostMiddleware
 
 from kitesort import __version__
 from kitesort.api import (
+    breaks,
     catalogue,
     correct,
     deliveries,
+    derive,
+    derive_aids,
     layers,
     look,
     notes,
@@ -37,7 +40,7 @@ from kitesort.store.database import connect_database, dsn
 WEB = Path(__file__).resolve().parents[3] / "web" / "dist"
 PARTS = (
     studies, scenes, scene_tiles, look, notes, reference_pictures, deliveries, catalogue,
-    correct, series, training, runs, layers,
+    correct, derive, derive_aids, breaks, series, training, runs, layers,
 )  # fmt: skip
 LOCAL_HOSTS = ["127.0.0.1", "localhost", "[::1]", "::1", "testserver"]
 

@@ -8,9 +8,16 @@ from kitesort.api.schemas import BandOut, CompositeOut
 from kitesort.core.bands import available_composites
 from kitesort.core.correct.registry import CORRECTIONS
 from kitesort.core.delivery import DEFAULT_EXCLUDED, DeliveredScene
+from kitesort.core.derive.index_catalogue import usual_palette
+from kitesort.core.derive.registry import DERIVATIONS
 from kitesort.core.raster.file import dtype_of
 from kitesort.core.raster.protocol import Raster, roles_of
-from kitesort.core.scene_recipe import SceneRecipe
+from kitesort.core.scene_recipe import (
+    CombinedSource,
+    DeliveredSource,
+    DerivedSource,
+    SceneRecipe,
+)
 from kitesort.store.rasters import (
     delivery_of,
     display_scene,
@@ -34,7 +41,7 @@ def scene_out(scene: Scene) -> SceneOut:
 def _fixed_part(scene_id: int) -> SceneOut:
     scene = scene_record(scene_id)
     raster, delivery = usable_scene(scene_id), delivery_of(scene_id)
-    flags = delivery.flag_names if delivery else ()
+    flags = _flags_of(scene.recipe)
     return SceneOut(
         id=scene.id,
         title=scene.title,
@@ -58,11 +65,22 @@ def _fixed_part(scene_id: int) -> SceneOut:
             )
             for c in available_composites(set(roles_of(raster)))
         ],
+        palette=usual_palette(roles_of(raster)[0]),
         default_roles=list(default_roles(scene_id)),
         excluded=[name for name in DEFAULT_EXCLUDED if name in flags],
         flags=list(flags),
         usable_share=coarse_usable_share(scene_id),
     )
+
+
+def _flags_of(recipe: SceneRecipe) -> tuple[str, ...]:
+    """Quality flags that a scene's pixels come with; of derived layers those of their inputs."""
+    if isinstance(recipe.source, DeliveredSource):
+        return recipe.source.delivery.flag_names
+    if isinstance(recipe.source, CombinedSource):
+        return ()
+    flags = [f for i in parents_of(recipe) for f in _flags_of(scene_record(i).recipe)]
+    return tuple(dict.fromkeys(flags))
 
 
 def is_delivered(recipe: SceneRecipe) -> bool:
@@ -73,11 +91,23 @@ _ORIGINS: dict[str, Origin] = {
     "delivered": "delivered",
     "scene": "corrected",
     "combined": "combined",
+    "derived": "derived",
 }
 
 
 def _steps_out(recipe: SceneRecipe) -> list[StepOut]:
-    return [
+    """A derivation is the first of the steps."""
+    source = recipe.source
+    first = []
+    if isinstance(source, DerivedSource):
+        title = DERIVATIONS[source.operation].title
+        first = [
+            StepOut(
+                operation=source.operation, title=title, words=source.words,
+                settings=source.settings,
+            )
+        ]  # fmt: skip
+    return first + [
         StepOut(
             operation=step.operation,
             title=CORRECTIONS[step.operation].title,

@@ -8,7 +8,7 @@ from pydantic import BaseModel, Field
 from kitesort.api.schemas import BandOut, CompositeOut, GridOut, In
 from kitesort.core.delivery.scene import Quantity, Resampling
 
-Origin = Literal["delivered", "corrected", "combined"]
+Origin = Literal["delivered", "corrected", "combined", "derived"]
 
 
 class StepOut(BaseModel):
@@ -19,7 +19,8 @@ class StepOut(BaseModel):
 
 
 class SceneOut(BaseModel):
-    """``grid`` is the scene's own, ``display`` the one in which the panes show it."""
+    """``grid`` is the scene's own, ``display`` the one in which the panes show it; ``palette``: the
+    usual one for its first band alone."""
 
     id: int
     title: str
@@ -38,6 +39,7 @@ class SceneOut(BaseModel):
     display: GridOut
     bands: list[BandOut]
     composites: list[CompositeOut]
+    palette: str
     default_roles: list[str]
     excluded: list[str]
     flags: list[str]

@@ -3,6 +3,7 @@
 KiteSortError
 ├── InputError            what was given cannot be used as it is
 │   ├── UnreadableFileError, GridMismatchError, MissingRoleError, BadSettingsError
+│   ├── FormulaError      with the place of the mistake in the text
 │   ├── SiteError         SelfCrossingError, OutsideSceneError, NoValidPixelsError
 │   └── TrainingError     TooFewPixelsError, SingularCovarianceError, TooFewClassesError
 ├── NotFoundError         something named does not exist (any more)
@@ -45,6 +46,19 @@ class MissingRoleError(InputError):
 
 class BadSettingsError(InputError):
     code = "bad-settings"
+
+
+class FormulaError(InputError):
+    """A formula that cannot be read; the mistake stands from ``start`` to ``end`` (characters).
+    ``instead`` is the nearest known name, where one was meant."""
+
+    code = "formula"
+
+    def __init__(
+        self, sentence: str, start: int = 0, end: int = 0, instead: str | None = None
+    ) -> None:
+        super().__init__(sentence)
+        self.start, self.end, self.instead = start, end, instead
 
 
 class SiteError(InputError):

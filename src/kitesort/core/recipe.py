@@ -16,12 +16,10 @@ from kitesort.core.errors import (
     TooFewClassesError,
     TooFewPixelsError,
 )
-from kitesort.core.raster.cog import UNCLASSIFIED_CODE, LegendEntry
+from kitesort.core.raster.cog import UNCLASSIFIED, LegendEntry
 from kitesort.core.raster.protocol import Raster
 from kitesort.core.settings import validate_settings
 from kitesort.core.training.site import SitePixels, parse_site, site_pixels
-
-UNCLASSIFIED = LegendEntry(UNCLASSIFIED_CODE, "Unclassified", "#8d8d8d")
 
 
 class _Model(BaseModel):
@@ -59,6 +57,10 @@ class ClassMapRecipe(_Model):
     @property
     def fingerprint(self) -> str:
         return hashlib.blake2s(self.model_dump_json().encode(), digest_size=8).hexdigest()
+
+    @property
+    def n_sites(self) -> int:
+        return len(self.sites)
 
     @property
     def legend(self) -> tuple[LegendEntry, ...]:

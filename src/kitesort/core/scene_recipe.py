@@ -1,7 +1,7 @@
 """How a scene came to be, as data: what was delivered, or other scenes, and the steps since."""
 
 import hashlib
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 from typing import Annotated, Any, Literal
 
@@ -10,7 +10,9 @@ from pydantic import BaseModel, ConfigDict, Field
 from kitesort.core.correct.protocol import CorrectionContext, SceneOpener
 from kitesort.core.correct.registry import COMBINATIONS, CORRECTIONS
 from kitesort.core.delivery.opening import open_delivery
-from kitesort.core.delivery.scene import DEFAULT_EXCLUDED, DeliveredScene
+from kitesort.core.delivery.scene import DEFAULT_EXCLUDED, DeliveredScene, Quantity
+from kitesort.core.derive.protocol import DeriveContext, LayerRef, Watch
+from kitesort.core.derive.registry import DERIVATIONS
 from kitesort.core.errors import BadSettingsError
 from kitesort.core.raster.protocol import Raster
 from kitesort.core.settings import Settings, validate_settings
@@ -60,7 +62,24 @@ class Step(_Model):
         return spec.say(spec.settings.model_validate(self.settings))
 
 
-Source = Annotated[DeliveredSource | SceneSource | CombinedSource, Field(discriminator="kind")]
+class DerivedSource(_Model):
+    """New layers from a scene's bands, and from those of further ones (the inputs after it)."""
+
+    kind: Literal["derived"] = "derived"
+    operation: str
+    version: int
+    settings: dict[str, Any]
+    inputs: tuple[SceneSource, ...] = Field(min_length=1, max_length=65)
+
+    @property
+    def words(self) -> str:
+        spec = DERIVATIONS[self.operation]
+        return spec.say(validate_settings(spec, self.settings))
+
+
+Source = Annotated[
+    DeliveredSource | SceneSource | CombinedSource | DerivedSource, Field(discriminator="kind")
+]
 
 
 class SceneRecipe(_Model):
@@ -87,6 +106,9 @@ def _words_of(source: Source) -> str:
         spec = COMBINATIONS[source.method]
         said = spec.say(validate_settings(spec, source.settings))
         return f"{said[0].upper()}{said[1:]} {', '.join(m.name for m in source.members)}"
+    if isinstance(source, DerivedSource):
+        names = ", ".join(m.name for m in source.inputs)
+        return f"{source.words}, of {names}"
     delivery = source.delivery
     bands = f"{len(delivery.used_bands)} bands ({', '.join(delivery.roles)})"
     return f"{delivery.name} of {delivery.sensor} as {delivery.quantity}, {bands}"
@@ -94,14 +116,16 @@ def _words_of(source: Source) -> str:
 
 @dataclass(frozen=True)
 class SceneReader:
-    """What a recipe needs of the store: other scenes by id, and the delivery each stems from."""
+    """What a recipe needs of the store: other scenes by id, the delivery each stems from, and what
+    its values mean."""
 
     open_scene: SceneOpener
     delivery_of: Callable[[int], DeliveredScene | None]
+    quantity_of: Callable[[int], Quantity] = lambda _: "reflectance"
 
 
 def delivery_behind(recipe: SceneRecipe, reader: SceneReader) -> DeliveredScene | None:
-    """The delivery that a scene stems from; None for one combined of several."""
+    """The delivery that a scene stems from; None for one combined of several, or derived."""
     if isinstance(recipe.source, DeliveredSource):
         return recipe.source.delivery
     if isinstance(recipe.source, SceneSource):
@@ -132,9 +156,59 @@ def _open_source(source: Source, reader: SceneReader, excluded: tuple[str, ...])
         return open_delivery(source.delivery, excluded)
     if isinstance(source, SceneSource):
         return reader.open_scene(source.scene_id, excluded)
+    if isinstance(source, DerivedSource):
+        return _open_derived(source, reader, excluded)
     spec = COMBINATIONS[source.method]
     members = tuple(reader.open_scene(m.scene_id, excluded) for m in source.members)
     return spec.combine(members, validate_settings(spec, source.settings))
+
+
+def _open_derived(source: DerivedSource, reader: SceneReader, excluded: tuple[str, ...]) -> Raster:
+    spec = DERIVATIONS[source.operation]
+    _require_version(source, spec.version, spec.title)
+    first = reader.open_scene(source.inputs[0].scene_id, excluded)
+    context = DeriveContext(lambda scene_id: reader.open_scene(scene_id, excluded))
+    return spec.derive(first, validate_settings(spec, source.settings), context)
+
+
+def make_derived(
+    scene: SceneSource,
+    operation: str,
+    settings: dict[str, Any],
+    reader: SceneReader,
+    layers: Mapping[str, LayerRef],
+    name_of: Callable[[int], str],
+    watch: Watch = Watch(),  # noqa: B008  # immutable
+) -> SceneRecipe:
+    """The recipe of layers derived from a scene, what its settings leave open found in it.
+
+    ``layers``: those of the study by name; ``name_of``: what scenes are called. The result is
+    opened once, so that what cannot be done is told now.
+
+    Raises
+    ------
+    InputError, BadSettingsError, NotFoundError, CancelledError
+    """
+    spec = DERIVATIONS[operation]
+    delivery = reader.delivery_of(scene.scene_id)
+    context = DeriveContext(
+        lambda scene_id: reader.open_scene(scene_id, DEFAULT_EXCLUDED),
+        layers,
+        delivery.sensor if delivery else None,
+        reader.quantity_of(scene.scene_id),
+    )
+    raster = reader.open_scene(scene.scene_id, DEFAULT_EXCLUDED)
+    prepared = spec.prepare(raster, validate_settings(spec, settings), context, watch)
+    others = [i for i in spec.inputs(prepared) if i != scene.scene_id]
+    source = DerivedSource(
+        operation=operation,
+        version=spec.version,
+        settings=prepared.model_dump(mode="json"),
+        inputs=(scene, *(SceneSource(scene_id=i, name=name_of(i)) for i in others)),
+    )
+    recipe = SceneRecipe(source=source)
+    _ = open_recipe(recipe, reader).grid
+    return recipe
 
 
 def add_step(
@@ -160,7 +234,7 @@ def add_step(
     return longer
 
 
-def _require_version(step: Step, version: int, title: str) -> None:
+def _require_version(step: Step | DerivedSource, version: int, title: str) -> None:
     if step.version != version:
         raise BadSettingsError(
             f"The recipe is for version {step.version} of “{title}”; this is version {version}."

@@ -3,8 +3,10 @@
 from collections.abc import Callable
 
 from kitesort.core.errors import CancelledError, KiteSortError
+from kitesort.runs.breaks import keep_breaks
 from kitesort.runs.classify import keep_class_map
 from kitesort.runs.density import count_plane
+from kitesort.runs.derive import derive_layers
 from kitesort.runs.keep_scene import keep_scene
 from kitesort.runs.statistics import count_exactly
 from kitesort.runs.take_scene import take_scene
@@ -17,6 +19,8 @@ KINDS: dict[str, Callable[[Run], None]] = {
     "take-scene": take_scene,
     "statistics": count_exactly,
     "density": count_plane,
+    "derive": derive_layers,
+    "breaks": keep_breaks,
 }
 
 

@@ -1,19 +1,29 @@
-"""Every change to classes, sites, notes, layers and scenes is an edit: undone and redone."""
+"""Every change to classes, sites, notes, layers, scenes, presets: an edit, undone and redone."""
 
 from dataclasses import dataclass
 from typing import Any, Literal
 
 from kitesort.core.errors import NothingToUndoError
 from kitesort.store.database import db, transaction
-from kitesort.store.models import ClassRow, EditRow, LayerRow, NoteRow, SceneRow, SiteRow, Table
+from kitesort.store.models import (
+    ClassRow,
+    EditRow,
+    LayerRow,
+    NoteRow,
+    PresetRow,
+    SceneRow,
+    SiteRow,
+    Table,
+)
 
-Entity = Literal["class", "site", "note", "layer", "scene"]
+Entity = Literal["class", "site", "note", "layer", "scene", "preset"]
 TABLES: dict[str, type[Table]] = {
     "class": ClassRow,
     "site": SiteRow,
     "note": NoteRow,
     "layer": LayerRow,
     "scene": SceneRow,
+    "preset": PresetRow,
 }
 KEPT_EDITS = 500
 

@@ -1,11 +1,10 @@
 """Kept layers. A row never points at a file that is not complete."""
 
 from kitesort.core.raster.cog import ClassMapResult
-from kitesort.core.recipe import ClassMapRecipe
 from kitesort.store.database import transaction
 from kitesort.store.edits import Change, apply_edit
 from kitesort.store.models import LayerRow
-from kitesort.store.records import Layer
+from kitesort.store.records import AnyMapRecipe, Layer
 from kitesort.store.studies import fetch
 
 
@@ -20,7 +19,7 @@ def get_layer(layer_id: int) -> Layer:
 
 
 def add_layer(
-    study_id: int, recipe: ClassMapRecipe, path: str, result: ClassMapResult, seconds: float
+    study_id: int, recipe: AnyMapRecipe, path: str, result: ClassMapResult, seconds: float
 ) -> Layer:
     """Record a file that is complete; its name is made from the recipe."""
     with transaction():

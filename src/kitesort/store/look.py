@@ -2,7 +2,6 @@
 
 import json
 from dataclasses import dataclass
-from functools import lru_cache
 from typing import Any
 
 import numpy as np
@@ -19,12 +18,14 @@ from kitesort.core.raster.protocol import Block, Raster
 from kitesort.core.raster.region import RegionValues, read_region
 from kitesort.core.raster.sample import SAMPLE_SIDE
 from kitesort.core.training.site import parse_site
+from kitesort.store.once import remember_once
 from kitesort.store.rasters import (
     display_scene,
+    kept_version,
     quantity_of,
     scene_record,
+    seen_scene,
     study_crs,
-    usable_scene,
 )
 from kitesort.store.sites import get_site
 
@@ -78,7 +79,7 @@ def _box_of(extent: str) -> dict[str, Any]:
     return dict(mapping(box(left, bottom, right, top)))
 
 
-@lru_cache(maxsize=128)
+@remember_once(maxsize=128, version=kept_version)
 def region_values(
     scene_id: int, roles: tuple[str, ...], region: Region = WHOLE, side: int = SAMPLE_SIDE
 ) -> RegionValues:
@@ -89,7 +90,7 @@ def region_values(
     OutsideSceneError, NoValidPixelsError, MissingRoleError
     """
     study_id = scene_record(scene_id).study_id
-    return read_study_region(usable_scene(scene_id), study_id, region, roles, side)
+    return read_study_region(seen_scene(scene_id), study_id, region, roles, side)
 
 
 def read_study_region(
@@ -108,7 +109,7 @@ def read_study_region(
     return found
 
 
-@lru_cache(maxsize=KEPT_TILES)
+@remember_once(maxsize=KEPT_TILES, version=kept_version)
 def shown_tile(scene_id: int, level: int, row: int, col: int, roles: tuple[str, ...]) -> Block:
     """A tile's values as they are looked at, remembered: another stretch reads nothing anew."""
     block = read_tile(display_scene(scene_id), level, row, col, roles)
@@ -116,15 +117,17 @@ def shown_tile(scene_id: int, level: int, row: int, col: int, roles: tuple[str, 
     return block
 
 
-@lru_cache(maxsize=256)
+@remember_once(maxsize=256, version=kept_version)
 def band_sample(scene_id: int, role: str, region: Region = WHOLE) -> npt.NDArray[np.float32]:
-    """Usable values of one band, from a coarse view where there are many."""
-    side = SAMPLE_SIDE if region == WHOLE else VIEW_SIDE
+    """Usable values of one band, from a coarse view where there are many; a smaller one of what
+    has to be computed first, so that a preview need not wait."""
+    measured = quantity_of(scene_id) != "values"
+    side = SAMPLE_SIDE if region == WHOLE and measured else VIEW_SIDE
     values: npt.NDArray[np.float32] = region_values(scene_id, (role,), region, side).values[0]
     return values
 
 
-@lru_cache(maxsize=512)
+@remember_once(maxsize=512, version=kept_version)
 def channel_curves(
     scene_id: int, roles: tuple[str, ...], stretch: Stretch, region: Region = WHOLE
 ) -> tuple[Curve, ...]:
@@ -135,8 +138,13 @@ def channel_curves(
 
 
 def natural_limits(scene_id: int, roles: tuple[str, ...]) -> Limits:
-    """What values could be at all: reflectance 0 to 1, numbers those of 8 or 16 bits."""
+    """What values could be at all: reflectance 0 to 1, numbers those of 8 or 16 bits, derived
+    values what there is."""
     if quantity_of(scene_id) == "reflectance":
         return Limits(0.0, 1.0)
+    if quantity_of(scene_id) == "values":
+        samples = [v for r in roles if (v := band_sample(scene_id, r)).size]
+        ends = [(float(v.min()), float(v.max())) for v in samples] or [(0.0, 1.0)]
+        return Limits(min(low for low, _ in ends), max(high for _, high in ends))
     most = max((float(v.max()) for r in roles if (v := band_sample(scene_id, r)).size), default=0)
     return Limits(0.0, next((top for top in NATURAL_TOPS if most <= top), most))

@@ -33,6 +33,7 @@ class SceneRow(Table):
     kept_path = pw.TextField(null=True)
     statistics = BinaryJSONField(null=True, index=False)
     removed = pw.BooleanField(default=False)
+    draft_key = pw.TextField(null=True)
     created_at = DateTimeTZField(constraints=[pw.SQL("DEFAULT now()")])
 
     class Meta:
@@ -147,6 +148,17 @@ class NoteRow(Table):
 
     class Meta:
         table_name = "note"
+
+
+class PresetRow(Table):
+    study_id = pw.IntegerField()
+    kind = pw.TextField()
+    name = pw.TextField()
+    content = BinaryJSONField(index=False)
+    created_at = DateTimeTZField(constraints=[pw.SQL("DEFAULT now()")])
+
+    class Meta:
+        table_name = "preset"
 
 
 class DensityRow(Table):

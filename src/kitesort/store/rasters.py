@@ -1,12 +1,14 @@
 """From rows to rasters: scenes as they are shown, as they are used, and kept layers."""
 
 from functools import lru_cache
+from typing import Any
 
 import numpy as np
 
 from kitesort.core.bands import Band
 from kitesort.core.delivery import DEFAULT_EXCLUDED, DeliveredScene
 from kitesort.core.delivery.scene import Quantity
+from kitesort.core.derive.registry import DERIVATIONS
 from kitesort.core.display.tile import read_tile
 from kitesort.core.geometry import is_same_crs, reproject_point
 from kitesort.core.grid import Window
@@ -14,7 +16,13 @@ from kitesort.core.raster.cog import NODATA_CODE
 from kitesort.core.raster.file import FileRaster
 from kitesort.core.raster.protocol import Block, Raster
 from kitesort.core.raster.warp import WarpedRaster, suggest_grid
-from kitesort.core.scene_recipe import SceneReader, delivery_behind, open_recipe
+from kitesort.core.scene_recipe import (
+    DerivedSource,
+    SceneReader,
+    SceneSource,
+    delivery_behind,
+    open_recipe,
+)
 from kitesort.store.files import layer_path
 from kitesort.store.layers import get_layer
 from kitesort.store.records import Layer, Scene
@@ -54,7 +62,11 @@ def working_scene(scene_id: int) -> Raster:
     return FileRaster(str(layer_path(kept)), raster.bands, np.nan) if kept else raster
 
 
-READER = SceneReader(usable_scene, delivery_of)
+def _quantity(scene_id: int) -> Quantity:
+    return quantity_of(scene_id)
+
+
+READER = SceneReader(usable_scene, delivery_of, _quantity)
 
 
 @lru_cache(maxsize=KEPT_TILES)
@@ -85,20 +97,44 @@ def for_display(raster: Raster, study_id: int) -> Raster:
     return WarpedRaster(raster, suggest_grid(raster.grid, crs))
 
 
-@lru_cache(maxsize=1024)
+def kept_version(scene_id: int, *_: Any) -> str | None:
+    """The kept file of a layer that looks at neighbours, which is seen in its place once it is
+    there; None for all others, which look the same kept or not."""
+    source = scene_record(scene_id).recipe.source
+    is_local = isinstance(source, DerivedSource) and DERIVATIONS[source.operation].is_local
+    return get_scene(scene_id).kept_path if is_local else None
+
+
+def seen_scene(scene_id: int) -> Raster:
+    """As ``usable_scene``; a layer that looks at neighbours from its kept file, whose overviews
+    show it at any zoom."""
+    return working_scene(scene_id) if kept_version(scene_id) else usable_scene(scene_id)
+
+
 def display_scene(scene_id: int) -> Raster:
     """What the panes show of a scene."""
+    if kept_version(scene_id):
+        return for_display(seen_scene(scene_id), scene_record(scene_id).study_id)
+    return _display_scene(scene_id)
+
+
+@lru_cache(maxsize=1024)
+def _display_scene(scene_id: int) -> Raster:
     return for_display(shown_scene(scene_id), scene_record(scene_id).study_id)
 
 
 @lru_cache(maxsize=1024)
 def quantity_of(scene_id: int) -> Quantity:
     """What a scene's values mean after all its steps."""
-    steps = scene_record(scene_id).recipe.steps
-    converted = [s.settings["quantity"] for s in steps if s.operation == "convert"]
+    recipe = scene_record(scene_id).recipe
+    converted = [s.settings["quantity"] for s in recipe.steps if s.operation == "convert"]
     if converted:
         quantity: Quantity = converted[-1]
         return quantity
+    if isinstance(recipe.source, DerivedSource):
+        return "values"
+    if isinstance(recipe.source, SceneSource):
+        return quantity_of(recipe.source.scene_id)
     delivery = delivery_of(scene_id)
     return delivery.quantity if delivery else "reflectance"
 

@@ -12,7 +12,8 @@ from kitesort.core.geometry import reproject_point
 from kitesort.core.grid import Window
 from kitesort.core.raster.protocol import Block, roles_of
 from kitesort.core.raster.sample import read_coarse
-from kitesort.store.rasters import code_at, shown_scene, study_crs, usable_scene
+from kitesort.core.scene_recipe import DerivedSource
+from kitesort.store.rasters import code_at, scene_record, shown_scene, study_crs, usable_scene
 from kitesort.store.training import remembered_state
 
 COARSE_SHARE = 512  # pixels a side in the coarse view that the usable share is taken from
@@ -128,15 +129,21 @@ def _live_code(version: str | None, x: float, y: float, crs: str) -> int | None:
 
 def default_roles(scene_id: int) -> tuple[str, ...]:
     """Bands that go into a classifier unless the analyst says otherwise: none that was measured
-    coarser than 30 m, or all where all are."""
+    coarser than 30 m, or all where all are; of what was derived or stacked all."""
     bands = usable_scene(scene_id).bands
+    if isinstance(scene_record(scene_id).recipe.source, DerivedSource):
+        return tuple(b.role for b in bands)
     fine = tuple(b.role for b in bands if (b.pixel_size or 0) <= COARSEST_DEFAULT_M)
     return fine or tuple(b.role for b in bands)
 
 
 @lru_cache(maxsize=256)
 def coarse_usable_share(scene_id: int) -> float:
-    """Share of pixels that take part, from a coarse view."""
+    """Share of pixels that take part, from a coarse view; of derived layers that of the scene
+    behind them (pixels without a value are counted when they are asked for)."""
+    source = scene_record(scene_id).recipe.source
+    if isinstance(source, DerivedSource):
+        return coarse_usable_share(source.inputs[0].scene_id)
     raster = usable_scene(scene_id)
     role = roles_of(raster)[0]
     return float(read_coarse(raster, (role,), COARSE_SHARE).valid.mean())

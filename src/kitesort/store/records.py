@@ -1,14 +1,18 @@
 """Frozen records that the store hands out; the only shapes that leave it."""
 
 from datetime import date, datetime
-from typing import Any, Literal
+from typing import Annotated, Any, Literal
 
-from pydantic import BaseModel, ConfigDict
+from pydantic import BaseModel, ConfigDict, Field
 
+from kitesort.core.derive.breaks_recipe import BreaksRecipe
 from kitesort.core.recipe import ClassMapRecipe
 from kitesort.core.scene_recipe import SceneRecipe
 
 RunState = Literal["waiting", "running", "done", "failed", "cancelled"]
+
+
+AnyMapRecipe = Annotated[ClassMapRecipe | BreaksRecipe, Field(discriminator="kind")]
 
 
 class Record(BaseModel):
@@ -94,6 +98,19 @@ class Note(Record):
     created_at: datetime
 
 
+PresetKind = Literal["formula", "coefficients"]
+
+
+class Preset(Record):
+    """Something saved for reuse in a study: a formula, a table of coefficients."""
+
+    id: int
+    study_id: int
+    kind: PresetKind
+    name: str
+    content: dict[str, Any]
+
+
 class Layer(Record):
     """A kept class map; ``pixels`` and ``hectares`` by class code, 0 is no data."""
 
@@ -101,7 +118,7 @@ class Layer(Record):
     study_id: int
     scene_id: int
     name: str
-    recipe: ClassMapRecipe
+    recipe: AnyMapRecipe
     path: str
     pixels: dict[int, int]
     hectares: dict[int, float]

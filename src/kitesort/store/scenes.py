@@ -4,13 +4,16 @@ from collections.abc import Sequence
 from datetime import date
 
 from kitesort.core.delivery import DeliveredScene
+from kitesort.core.derive.registry import DERIVATIONS
 from kitesort.core.errors import ConflictError, DuplicateNameError, InputError, NotFoundError
 from kitesort.core.scene_recipe import (
     CombinedSource,
     DeliveredSource,
+    DerivedSource,
     SceneRecipe,
     SceneSource,
 )
+from kitesort.core.settings import validate_settings
 from kitesort.store.database import transaction
 from kitesort.store.edits import Change, apply_edit
 from kitesort.store.models import SceneRow
@@ -40,12 +43,20 @@ def derive_scene(study_id: int, recipe: SceneRecipe, title: str | None = None) -
     """
     parents = [get_scene(scene_id) for scene_id in parents_of(recipe)]
     first = parents[0]
-    wanted = title or f"{first.title}, {_short_words(recipe)}"
+    wanted = title or _usual_title(recipe, first)
     dates = {p.acquired for p in parents}
     acquired = first.acquired if len(dates) == 1 else None
     sensors = list(dict.fromkeys(p.sensor for p in parents))
     free = wanted if title else free_title(study_id, wanted)
     return _create(study_id, free, recipe, acquired, " and ".join(sensors), None)
+
+
+def _usual_title(recipe: SceneRecipe, first: Scene) -> str:
+    source = recipe.source
+    if isinstance(source, DerivedSource):
+        spec = DERIVATIONS[source.operation]
+        return f"{spec.name(validate_settings(spec, source.settings))}, {first.title}"[:120]
+    return f"{first.title}, {_short_words(recipe)}"
 
 
 def _short_words(recipe: SceneRecipe) -> str:
@@ -72,6 +83,8 @@ def parents_of(recipe: SceneRecipe) -> list[int]:
         return [recipe.source.scene_id]
     if isinstance(recipe.source, CombinedSource):
         return [member.scene_id for member in recipe.source.members]
+    if isinstance(recipe.source, DerivedSource):
+        return [scene.scene_id for scene in recipe.source.inputs]
     return []
 
 

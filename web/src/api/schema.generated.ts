@@ -921,6 +921,342 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/derivations": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Get Derivations */
+        get: operations["get_derivations"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studies/{study_id}/drafts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Create Draft
+         * @description A preview that can be looked at like a scene and is in no list.
+         */
+        post: operations["create_draft"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studies/{study_id}/derivations": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Derive
+         * @description The same orders for every scene named; what cannot be done for one is told, and the others
+         *     are made. What needs every pixel of a large scene first is a run.
+         */
+        post: operations["derive"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/scenes/{scene_id}/undefined": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Undefined
+         * @description Pixels that had data and have no value: division by zero, logarithms of negatives.
+         */
+        get: operations["get_undefined"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/scenes/{scene_id}/relations": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Relations
+         * @description Ranges of a scene's bands, correlation between them, near-duplicates.
+         */
+        get: operations["get_relations"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/scenes/{scene_id}/indices": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Indices
+         * @description The whole catalogue, the usual ones first; what the scene can give says nothing missing.
+         */
+        get: operations["get_indices"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/functions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Functions
+         * @description What a formula may call.
+         */
+        get: operations["get_functions"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studies/{study_id}/layer-names": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Layer Names
+         * @description What formulas may name beside the roles of their own scene.
+         */
+        get: operations["get_layer_names"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studies/{study_id}/formula-checks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Check Formula
+         * @description A formula as it stands while it is typed.
+         */
+        post: operations["check_formula"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/scenes/{scene_id}/coefficient-sets": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Coefficient Sets
+         * @description The published sets, and whether they were made for the scene's sensor.
+         */
+        get: operations["get_coefficient_sets"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/coefficient-tables/text": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Read Coefficients
+         * @description A pasted table of coefficients, and what is unusual about it.
+         */
+        post: operations["read_coefficients"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studies/{study_id}/presets": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Presets
+         * @description What was saved for reuse.
+         */
+        get: operations["get_presets"];
+        put?: never;
+        /** Save Preset */
+        post: operations["save_preset"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/presets/{preset_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Remove Preset */
+        delete: operations["remove_preset"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/scenes/{scene_id}/breaks/counts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Count Breaks
+         * @description Pixels per class, and gaps and values at limits in words.
+         */
+        post: operations["count_breaks"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/scenes/{scene_id}/breaks/start": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Start Breaks
+         * @description A table to start from.
+         */
+        post: operations["start_breaks"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/scenes/{scene_id}/breaks/tiles/{level}/{row}/{col}.png": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Breaks Tile
+         * @description The class map as the table stands, without a run.
+         */
+        get: operations["get_breaks_tile"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/scenes/{scene_id}/breaks/map": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Keep Breaks Map
+         * @description Keep the class map, as a run.
+         */
+        post: operations["keep_breaks_map"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/studies/{study_id}/series": {
         parameters: {
             query?: never;
@@ -1443,6 +1779,73 @@ export interface components {
             /** Features */
             features: components["schemas"]["BoundaryFeatureOut"][];
         };
+        /**
+         * BreakCountsOut
+         * @description Of the usable pixels of a coarse view; code 255 is in no class.
+         */
+        BreakCountsOut: {
+            /** Classes */
+            classes: components["schemas"]["ClassCountOut"][];
+            /** N Valid */
+            n_valid: number;
+            /** Remarks */
+            remarks: string[];
+        };
+        /**
+         * BreakRow
+         * @description A class: values from ``low`` to ``high``; None: without an end on that side.
+         */
+        BreakRow: {
+            /** Code */
+            code: number;
+            /** Name */
+            name: string;
+            /** Colour */
+            colour: string;
+            /** Low */
+            low?: number | null;
+            /** High */
+            high?: number | null;
+        };
+        /** BreakStartIn */
+        BreakStartIn: {
+            /** Role */
+            role: string;
+            /** N Classes */
+            n_classes: number;
+            /**
+             * Start
+             * @enum {string}
+             */
+            start: "equal intervals" | "quantiles" | "natural breaks" | "vegetation index";
+        };
+        /**
+         * BreakTable
+         * @description Rows by their limits. ``included``: which end of each row belongs to its class.
+         *     ``outer_included``: the last row's other end (the first row's, where the upper end belongs)
+         *     belongs to it as well. What lies in no row stays unclassified; what has no data stays so.
+         */
+        BreakTable: {
+            /** Rows */
+            rows: components["schemas"]["BreakRow"][];
+            /**
+             * Included
+             * @default lower
+             * @enum {string}
+             */
+            included: "lower" | "upper";
+            /**
+             * Outer Included
+             * @default true
+             */
+            outer_included: boolean;
+        };
+        /** BreaksIn */
+        BreaksIn: {
+            /** Role */
+            role: string;
+            table: components["schemas"]["BreakTable"];
+        };
         /** CatalogueOut */
         CatalogueOut: {
             /** Address */
@@ -1500,6 +1903,15 @@ export interface components {
             /** Cut High */
             cut_high: number;
             histogram: components["schemas"]["HistogramOut"];
+        };
+        /** ClassCountOut */
+        ClassCountOut: {
+            /** Code */
+            code: number;
+            /** Pixels */
+            pixels: number;
+            /** Percent */
+            percent: number;
         };
         /** ClassCountsOut */
         ClassCountsOut: {
@@ -1561,6 +1973,31 @@ export interface components {
                 [key: string]: unknown;
             };
         };
+        /**
+         * CoefficientSetOut
+         * @description ``fits``: published for the scene's sensor; else ``reason`` says why it is refused.
+         */
+        CoefficientSetOut: {
+            /** Id */
+            id: string;
+            /** Title */
+            title: string;
+            /** Source */
+            source: string;
+            /** Fits */
+            fits: boolean;
+            /** Reason */
+            reason: string;
+            table: components["schemas"]["CoefficientTable"];
+        };
+        /**
+         * CoefficientTable
+         * @description Components in order; the same roles in each.
+         */
+        CoefficientTable: {
+            /** Components */
+            components: components["schemas"]["Component"][];
+        };
         /** CombinationCreate */
         CombinationCreate: {
             /** Scene Ids */
@@ -1595,6 +2032,16 @@ export interface components {
         ComparisonOut: {
             /** Scenes */
             scenes: components["schemas"]["ComparedSceneOut"][];
+        };
+        /**
+         * Component
+         * @description A weighted sum of bands under a name.
+         */
+        Component: {
+            /** Name */
+            name: string;
+            /** Weights */
+            weights: components["schemas"]["Weight"][];
         };
         /** CompositeOut */
         CompositeOut: {
@@ -1675,6 +2122,73 @@ export interface components {
             /** Title */
             title: string;
         };
+        /**
+         * DerivationCreate
+         * @description The same orders for one scene or for many.
+         */
+        DerivationCreate: {
+            /** Scene Ids */
+            scene_ids: number[];
+            /** Orders */
+            orders: components["schemas"]["DerivationOrder"][];
+        };
+        /**
+         * DerivationIn
+         * @description An operation on a scene.
+         */
+        DerivationIn: {
+            /** Scene Id */
+            scene_id: number;
+            /** Operation */
+            operation: string;
+            /** Settings */
+            settings?: {
+                [key: string]: unknown;
+            };
+        };
+        /** DerivationOrder */
+        DerivationOrder: {
+            /** Operation */
+            operation: string;
+            /** Settings */
+            settings?: {
+                [key: string]: unknown;
+            };
+            /** Title */
+            title?: string | null;
+        };
+        /**
+         * DerivationOut
+         * @description ``is_local``: it looks at neighbours, and so at native resolution only.
+         */
+        DerivationOut: {
+            /** Id */
+            id: string;
+            /** Title */
+            title: string;
+            /** Good For */
+            good_for: string;
+            /** Source */
+            source: string;
+            /** Settings Schema */
+            settings_schema: {
+                [key: string]: unknown;
+            };
+            /** Is Local */
+            is_local: boolean;
+        };
+        /**
+         * DerivedOut
+         * @description ``runs``: what takes so long that it is made in the background.
+         */
+        DerivedOut: {
+            /** Made */
+            made: components["schemas"]["SceneOut"][];
+            /** Problems */
+            problems: components["schemas"]["ProblemWith"][];
+            /** Runs */
+            runs: components["schemas"]["RunOut"][];
+        };
         /** EditStateOut */
         EditStateOut: {
             /** Undo */
@@ -1750,6 +2264,32 @@ export interface components {
             /** Size */
             size: number;
         };
+        /** FormulaIn */
+        FormulaIn: {
+            /** Scene Id */
+            scene_id: number;
+            /** Formula */
+            formula: string;
+        };
+        /**
+         * FormulaOut
+         * @description ``problem`` in words, from character ``start`` to ``end``; ``instead``: the nearest known
+         *     name. Without a problem: the formula typeset, and the names in it.
+         */
+        FormulaOut: {
+            /** Problem */
+            problem: string | null;
+            /** Start */
+            start: number;
+            /** End */
+            end: number;
+            /** Instead */
+            instead: string | null;
+            /** Mathml */
+            mathml: string | null;
+            /** Names */
+            names: string[];
+        };
         /**
          * FoundSceneOut
          * @description ``footprint`` is in the study's CRS; ``covers`` says how much of the area it covers.
@@ -1777,6 +2317,13 @@ export interface components {
             picture: string | null;
             /** Taken */
             taken: boolean;
+        };
+        /** FunctionOut */
+        FunctionOut: {
+            /** Name */
+            name: string;
+            /** Words */
+            words: string;
         };
         /** GridOut */
         GridOut: {
@@ -1853,6 +2400,50 @@ export interface components {
             /** N Valid */
             n_valid: number;
         };
+        /** IndexConstantOut */
+        IndexConstantOut: {
+            /** Name */
+            name: string;
+            /** Value */
+            value: number;
+        };
+        /**
+         * IndexOut
+         * @description An index of the catalogue on the bands of a scene. ``missing`` is empty when the scene can
+         *     give it. ``mathml`` is its formula typeset; ``low`` and ``high`` its range where that is known;
+         *     ``typical``: on schematic textbook spectra; ``usual``: textbooks name it first.
+         */
+        IndexOut: {
+            /** Id */
+            id: string;
+            /** Symbol */
+            symbol: string;
+            /** Title */
+            title: string;
+            /**
+             * Use
+             * @enum {string}
+             */
+            use: "vegetation" | "water" | "soil" | "burn" | "built-up" | "snow" | "cloud";
+            /** Formula */
+            formula: string;
+            /** Mathml */
+            mathml: string;
+            /** Missing */
+            missing: string[];
+            /** Constants */
+            constants: components["schemas"]["IndexConstantOut"][];
+            /** Reference */
+            reference: string;
+            /** Low */
+            low: number | null;
+            /** High */
+            high: number | null;
+            /** Typical */
+            typical: components["schemas"]["TypicalOut"][];
+            /** Usual */
+            usual: boolean;
+        };
         /** LandClass */
         LandClass: {
             /** Id */
@@ -1867,6 +2458,20 @@ export interface components {
             colour: string;
             /** Description */
             description: string;
+        };
+        /**
+         * LayerNameOut
+         * @description A layer, and the name that formulas call it by.
+         */
+        LayerNameOut: {
+            /** Scene Id */
+            scene_id: number;
+            /** Role */
+            role: string;
+            /** Name */
+            name: string;
+            /** Title */
+            title: string;
         };
         /** LayerOut */
         LayerOut: {
@@ -1950,6 +2555,19 @@ export interface components {
             pixel_m: number;
             /** Values */
             values: (number | null)[][];
+        };
+        /** MemberOut */
+        MemberOut: {
+            /** Role */
+            role: string;
+            /** Minimum */
+            minimum: number;
+            /** Maximum */
+            maximum: number;
+            /** Mean */
+            mean: number;
+            /** Standard Deviation */
+            standard_deviation: number;
         };
         /** NoteCreate */
         NoteCreate: {
@@ -2120,6 +2738,41 @@ export interface components {
             reference_code: number;
             /** Mapped Code */
             mapped_code: number;
+        };
+        /**
+         * Preset
+         * @description Something saved for reuse in a study: a formula, a table of coefficients.
+         */
+        Preset: {
+            /** Id */
+            id: number;
+            /** Study Id */
+            study_id: number;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "formula" | "coefficients";
+            /** Name */
+            name: string;
+            /** Content */
+            content: {
+                [key: string]: unknown;
+            };
+        };
+        /** PresetIn */
+        PresetIn: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "formula" | "coefficients";
+            /** Name */
+            name: string;
+            /** Content */
+            content: {
+                [key: string]: unknown;
+            };
         };
         /**
          * Problem
@@ -2342,6 +2995,20 @@ export interface components {
             /** Classes */
             classes: components["schemas"]["ClassCountsOut"][];
         };
+        /**
+         * RelationsOut
+         * @description Ranges of a scene's bands and how they go together; correlation None beside a constant.
+         */
+        RelationsOut: {
+            /** Members */
+            members: components["schemas"]["MemberOut"][];
+            /** Correlation */
+            correlation: (number | null)[][];
+            /** N Valid */
+            n_valid: number;
+            /** Remarks */
+            remarks: string[];
+        };
         /** RunCreate */
         RunCreate: {
             /** Scene Id */
@@ -2399,7 +3066,8 @@ export interface components {
         };
         /**
          * SceneOut
-         * @description ``grid`` is the scene's own, ``display`` the one in which the panes show it.
+         * @description ``grid`` is the scene's own, ``display`` the one in which the panes show it; ``palette``: the
+         *     usual one for its first band alone.
          */
         SceneOut: {
             /** Id */
@@ -2416,7 +3084,7 @@ export interface components {
              * Origin
              * @enum {string}
              */
-            origin: "delivered" | "corrected" | "combined";
+            origin: "delivered" | "corrected" | "combined" | "derived";
             /** Sentence */
             sentence: string;
             /** Made Of */
@@ -2431,7 +3099,7 @@ export interface components {
              * Quantity
              * @enum {string}
              */
-            quantity: "reflectance" | "radiance" | "numbers";
+            quantity: "reflectance" | "radiance" | "numbers" | "values";
             /** Resampling */
             resampling: string;
             grid: components["schemas"]["GridOut"];
@@ -2440,6 +3108,8 @@ export interface components {
             bands: components["schemas"]["BandOut"][];
             /** Composites */
             composites: components["schemas"]["CompositeOut"][];
+            /** Palette */
+            palette: string;
             /** Default Roles */
             default_roles: string[];
             /** Excluded */
@@ -2689,6 +3359,17 @@ export interface components {
                 [key: string]: unknown;
             } | null;
         };
+        /** TableOut */
+        TableOut: {
+            table: components["schemas"]["CoefficientTable"];
+            /** Remarks */
+            remarks: string[];
+        };
+        /** TableText */
+        TableText: {
+            /** Text */
+            text: string;
+        };
         /** TakeScenes */
         TakeScenes: {
             /** Scenes */
@@ -2720,6 +3401,32 @@ export interface components {
             pairs: components["schemas"]["PairOut"][];
             /** Problem */
             problem: string | null;
+        };
+        /** TypicalOut */
+        TypicalOut: {
+            /** Cover */
+            cover: string;
+            /** Value */
+            value: number;
+        };
+        /**
+         * UndefinedOut
+         * @description Pixels with data for which the layer has no value; ``exact``: of all, else of a view.
+         */
+        UndefinedOut: {
+            /** N Undefined */
+            n_undefined: number;
+            /** N Usable */
+            n_usable: number;
+            /** Exact */
+            exact: boolean;
+        };
+        /** Weight */
+        Weight: {
+            /** Role */
+            role: string;
+            /** Value */
+            value: number;
         };
     };
     responses: never;
@@ -4497,6 +5204,595 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["BoundaryOut"];
+                };
+            };
+            /** @description Default Response */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_derivations: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DerivationOut"][];
+                };
+            };
+            /** @description Default Response */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    create_draft: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DerivationIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SceneOut"];
+                };
+            };
+            /** @description Default Response */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    derive: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DerivationCreate"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DerivedOut"];
+                };
+            };
+            /** @description Default Response */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_undefined: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                scene_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["UndefinedOut"];
+                };
+            };
+            /** @description Default Response */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_relations: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                scene_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RelationsOut"];
+                };
+            };
+            /** @description Default Response */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_indices: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                scene_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["IndexOut"][];
+                };
+            };
+            /** @description Default Response */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_functions: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FunctionOut"][];
+                };
+            };
+            /** @description Default Response */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_layer_names: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LayerNameOut"][];
+                };
+            };
+            /** @description Default Response */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    check_formula: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FormulaIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FormulaOut"];
+                };
+            };
+            /** @description Default Response */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_coefficient_sets: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                scene_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CoefficientSetOut"][];
+                };
+            };
+            /** @description Default Response */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_coefficients: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TableText"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TableOut"];
+                };
+            };
+            /** @description Default Response */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_presets: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Preset"][];
+                };
+            };
+            /** @description Default Response */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    save_preset: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PresetIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Preset"];
+                };
+            };
+            /** @description Default Response */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    remove_preset: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                preset_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Default Response */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    count_breaks: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                scene_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BreaksIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BreakCountsOut"];
+                };
+            };
+            /** @description Default Response */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    start_breaks: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                scene_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BreakStartIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BreakTable"];
+                };
+            };
+            /** @description Default Response */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_breaks_tile: {
+        parameters: {
+            query: {
+                role: string;
+                /** @description a table of breaks as JSON */
+                table: string;
+            };
+            header?: never;
+            path: {
+                scene_id: number;
+                level: number;
+                row: number;
+                col: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/png": unknown;
+                };
+            };
+            /** @description Default Response */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keep_breaks_map: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                scene_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BreaksIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunOut"];
                 };
             };
             /** @description Default Response */

@@ -6,18 +6,14 @@ import { CheckCard } from "../stations/check";
 import { ClassifyCard } from "../stations/classify";
 import { CorrectCard } from "../stations/correct";
 import { DeliverCard } from "../stations/deliver";
+import { DeriveCard } from "../stations/derive";
 import { ScenesCard } from "../stations/scenes";
 import { TrainCard } from "../stations/train";
 
 const CARDS: Record<StationId, ReactNode> = {
   scenes: <ScenesCard />,
   correct: <CorrectCard />,
-  derive: (
-    <LaterCard
-      title="Derive"
-      purpose="Here indices, formulas, transforms and class breaks will be made from bands by role."
-    />
-  ),
+  derive: <DeriveCard />,
   train: <TrainCard />,
   classify: <ClassifyCard />,
   tidy: (

@@ -4,13 +4,13 @@ import { useRunNews } from "../api/events";
 import { keys } from "../api/queries/keys";
 import type { Run } from "../api/types";
 import { useStudyId } from "../shared/study";
-import { useViewStore } from "../shared/viewStore";
+import { useSetPane } from "../shared/viewStore";
 
 /** Follow runs as they happen; a map that is ready appears in the right pane. */
 export function useFollowRuns(): void {
   const studyId = useStudyId();
   const queries = useQueryClient();
-  const setPane = useViewStore((store) => store.setPane);
+  const setPane = useSetPane();
   useRunNews(studyId, (runId) => {
     void queries.invalidateQueries({ queryKey: keys.planes(studyId) }); // it may have been counted
     const runs = queries.getQueryData<Run[]>(keys.runs(studyId));

@@ -7,7 +7,7 @@ import { showNativePixels, showWholeScene } from "../map";
 import { STATIONS } from "../shared/stations";
 import { useStudyId } from "../shared/study";
 import { showScene } from "../shared/view";
-import { useView, useViewStore } from "../shared/viewStore";
+import { useSetPane, useView } from "../shared/viewStore";
 import { useWork } from "../shared/workStore";
 
 export interface SearchItem {
@@ -24,7 +24,7 @@ export function useSearchItems(): SearchItem[] {
   const { data: layers = [] } = useLayers(studyId);
   const { data: classes = [] } = useClasses(studyId);
   const { panes } = useView();
-  const setPane = useViewStore((store) => store.setPane);
+  const setPane = useSetPane();
   const { linked, set } = useWork();
   const open = (station: string) => void navigate(`/studies/${studyId}/${station}`);
   return [

@@ -25,9 +25,9 @@ export function useStationState(): Record<StationId, StationState> {
   const { data: points = [] } = usePoints(studyId);
   const { data: training } = useCurrentTraining();
   return {
-    scenes: { count: String(scenes.filter((s) => s.series === null).length) },
+    scenes: { count: String(scenes.filter(isSingle).length) },
     correct: correctState(scenes),
-    derive: QUIET,
+    derive: deriveState(scenes),
     train: trainState(training?.classes ?? []),
     classify: classifyState(layers, runs),
     tidy: QUIET,
@@ -36,8 +36,19 @@ export function useStationState(): Record<StationId, StationState> {
   };
 }
 
+function isSingle({ series, origin }: Scene): boolean {
+  return series === null && origin !== "derived";
+}
+
+function deriveState(scenes: Scene[]): StationState {
+  const n = scenes.filter(({ origin }) => origin === "derived").length;
+  return { count: n > 0 ? plural(n, "layer") : "" };
+}
+
 function correctState(scenes: Scene[]): StationState {
-  const corrected = scenes.filter((scene) => scene.origin !== "delivered").length;
+  const corrected = scenes.filter(
+    (scene) => isSingle(scene) && scene.origin !== "delivered",
+  ).length;
   const raw = scenes.filter((s) => s.origin === "delivered" && s.quantity === "numbers").length;
   return {
     count: corrected > 0 ? `${corrected} made` : "",

@@ -3,7 +3,7 @@ import type { Readout } from "../api/types";
 import type { Coordinate } from "../map";
 import { useStudyId } from "../shared/study";
 import { useCurrentTraining } from "../shared/useCurrent";
-import { useShownPanes, useShownScenes, useView } from "../shared/viewStore";
+import { useShownPanes, useView } from "../shared/viewStore";
 import { useCrosshairPlace } from "./useCrosshairPlace";
 
 interface CrosshairReadout {
@@ -31,9 +31,12 @@ export function useCrosshairReadout(): CrosshairReadout {
   return { place, readout: data };
 }
 
-/** Ids of the scenes whose values are read: those in the panes, else the one that is worked on. */
+/** Ids of the scenes whose values are read: those in the panes or behind the breaks there, else
+ * the one that is worked on. */
 export function useReadScenes(): number[] {
-  const shown = useShownScenes().map((show) => show.sceneId);
+  const shown = useShownPanes().flatMap((pane) =>
+    pane.kind === "scene" || pane.kind === "breaks" ? [pane.sceneId] : [],
+  );
   const { sceneId } = useView();
   return shown.length > 0 ? [...new Set(shown)] : [sceneId];
 }

@@ -1,7 +1,6 @@
-import { useScenes } from "../api/queries/scenes";
 import type { Scene } from "../api/types";
 import type { Option } from "../shared/Select";
-import { useStudyId } from "../shared/study";
+import { useKnownScenes } from "../shared/useKnownScenes";
 import { useReadScenes } from "./useCrosshairReadout";
 
 export interface Member {
@@ -20,7 +19,7 @@ interface Members {
 
 /** Every band of every scene that the panes show. */
 export function useMembers(): Members {
-  const { data = [] } = useScenes(useStudyId());
+  const data = useKnownScenes();
   const shown = useReadScenes();
   const scenes = shown.flatMap((id) => data.find((scene) => scene.id === id) ?? []);
   const members = scenes.flatMap((scene) =>

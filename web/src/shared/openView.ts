@@ -91,7 +91,7 @@ function isThere(pane: PaneShow, scenes: Scene[], layers: Layer[]): boolean {
       return roles?.length === 3 && roles.every((role) => bands.has(role));
     }
     default:
-      return false; // of a later version
+      return false; // not kept, or of a later version
   }
 }
 

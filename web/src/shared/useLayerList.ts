@@ -88,6 +88,7 @@ const ORIGINS: Record<Scene["origin"], string> = {
   delivered: "Scenes as delivered",
   corrected: "Corrected scenes",
   combined: "Scenes combined",
+  derived: "Derived layers",
 };
 
 function originOf(scene: Scene): string {

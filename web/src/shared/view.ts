@@ -37,6 +37,8 @@ export type PaneShow =
     }
   | { kind: "live" }
   | { kind: "layer"; layerId: number }
+  /** A table of class breaks, as JSON, over a band, before it is kept as a map. */
+  | { kind: "breaks"; sceneId: number; role: string; table: string }
   | { kind: "picture"; pictureId: string };
 
 export type SceneShow = Extract<PaneShow, { kind: "scene" }>;
@@ -95,24 +97,27 @@ export function rolesOf({ red, green, blue }: Composite): [string, string, strin
 /** A scene as a pane shows it; colours and stretch are those of what stood there before. */
 export function showScene(scene: Scene, like?: PaneShow): SceneShow {
   const before = like?.kind === "scene" ? like : null;
-  return {
-    kind: "scene",
-    sceneId: scene.id,
-    roles: before && hasRoles(scene, before.roles) ? before.roles : usualRoles(scene),
-    palette: before?.palette ?? null,
-    stretch: before ? ownStretch(before.stretch) : USUAL_STRETCH,
-  };
+  const stretch = before ? ownStretch(before.stretch) : USUAL_STRETCH;
+  const look =
+    before && hasRoles(scene, before.roles)
+      ? { roles: before.roles, palette: before.palette }
+      : usualLook(scene);
+  return { kind: "scene", sceneId: scene.id, ...look, stretch };
+}
+
+/** Near infrared, red, green where there are; of derived layers the first three, or the first one
+ * in its palette. */
+function usualLook(scene: Scene): Pick<SceneShow, "roles" | "palette"> {
+  const composite = scene.composites.find((c) => c.id === "near-infrared") ?? scene.composites[0];
+  const chosen = scene.origin === "derived" && scene.bands.length === 3; // in the order put in
+  if (composite && !chosen) return { roles: rolesOf(composite), palette: null };
+  const [first = "", second = first, third = first] = scene.bands.map((band) => band.role);
+  const palette = { id: scene.palette, reverse: false, steps: null };
+  return { roles: [first, second, third], palette: scene.bands.length < 3 ? palette : null };
 }
 
 function hasRoles(scene: Scene, roles: readonly string[]): boolean {
   return roles.every((role) => scene.bands.some((band) => band.role === role));
-}
-
-/** Near infrared, red, green where there are; the first band in grey else. */
-function usualRoles(scene: Scene): [string, string, string] {
-  const composite = scene.composites.find((c) => c.id === "near-infrared") ?? scene.composites[0];
-  const grey = scene.bands[0]?.role ?? "";
-  return composite ? rolesOf(composite) : [grey, grey, grey];
 }
 
 /** Typed limits are of one scene's values: another one starts from the usual ones. */

@@ -1,5 +1,6 @@
 import { create } from "zustand";
 
+import { usePreviewStore } from "./previewStore";
 import type { PaneIndex, Panes, PaneShow, SceneShow, View } from "./view";
 
 interface ViewStore {
@@ -30,10 +31,35 @@ export function useView(): View {
   return view;
 }
 
+/** What the panes show, a preview in the place of what stands there. */
+export function usePanes(): Panes {
+  const { panes } = useView();
+  const preview = usePreviewStore((store) => store.preview);
+  if (!preview) return panes;
+  return panes.map((pane, i) => (i === preview.pane ? preview.show : pane)) as Panes;
+}
+
+/** Put something into a pane; what is previewed there keeps what was changed about it, and makes
+ * room for anything else. */
+export function useSetPane(): (index: PaneIndex, show: PaneShow) => void {
+  const setPane = useViewStore((store) => store.setPane);
+  return (index, show) => {
+    const { preview, set } = usePreviewStore.getState();
+    if (preview?.pane !== index) {
+      setPane(index, show);
+    } else if (show.kind === "scene" && show.sceneId === preview.scene?.id) {
+      set({ ...preview, show });
+    } else {
+      set(null);
+      setPane(index, show);
+    }
+  };
+}
+
 /** What the panes that are seen show. */
 export function useShownPanes(): PaneShow[] {
-  const { panes, count } = useView();
-  return panes.slice(0, count);
+  const { count } = useView();
+  return usePanes().slice(0, count);
 }
 
 /** The scenes in the panes that are seen, one entry per pane that shows one. */

@@ -2,6 +2,7 @@ import { Box, Flex, Spinner } from "@chakra-ui/react";
 
 import type { PaneIndex, PaneShow } from "../shared/view";
 import { useView } from "../shared/viewStore";
+import { BreaksCaption } from "./BreaksCaption";
 import { LayerCaption } from "./LayerCaption";
 import { LiveCaption } from "./LiveCaption";
 import { PaletteLegend } from "./PaletteLegend";
@@ -19,9 +20,9 @@ interface Props {
 /** What a pane shows, as a sentence whose bold parts can be changed. */
 export function Caption({ index, busy }: Props) {
   const { count } = useView();
-  const { peeking, edge, beneathIndex, beneath } = usePaneLayers(index);
+  const { top, peeking, edge, beneathIndex, beneath } = usePaneLayers(index);
   const shownIndex = peeking ? beneathIndex : index;
-  const shown = useView().panes[shownIndex];
+  const shown = useMendedShow(peeking ? beneath : top);
   return (
     <Flex
       as="header"
@@ -39,7 +40,7 @@ export function Caption({ index, busy }: Props) {
     >
       <Box flex="1" minW="0" lineClamp={2} data-testid={`caption-${index + 1}`}>
         {peeking && "Beneath: "}
-        <Sentence index={shownIndex} />
+        <Sentence index={shownIndex} show={shown} />
         {edge !== null && !peeking && (
           <>
             {" "}
@@ -61,8 +62,7 @@ export function Caption({ index, busy }: Props) {
   );
 }
 
-function Sentence({ index }: { readonly index: PaneIndex }) {
-  const show = useMendedShow(useView().panes[index]);
+function Sentence({ index, show }: BeneathProps) {
   switch (show.kind) {
     case "scene":
       return <SceneCaption index={index} show={show} />;
@@ -70,6 +70,8 @@ function Sentence({ index }: { readonly index: PaneIndex }) {
       return <LiveCaption index={index} />;
     case "layer":
       return <LayerCaption index={index} layerId={show.layerId} />;
+    case "breaks":
+      return <BreaksCaption index={index} show={show} />;
     case "picture":
       return <PictureCaption index={index} pictureId={show.pictureId} />;
   }

@@ -2,6 +2,7 @@ import { Text } from "@chakra-ui/react";
 
 import { useLayers } from "../api/queries/layers";
 import { useClassifiers } from "../api/queries/runs";
+import type { Layer } from "../api/types";
 import { plural } from "../shared/format";
 import { Handle } from "../shared/Handle";
 import { useStudyId } from "../shared/study";
@@ -28,12 +29,16 @@ export function LayerCaption({ index, layerId }: Props) {
   }
   return (
     <>
-      <ShowChoice index={index} show={show} />, {method} on {plural(layer.roles.length, "band")},
-      from {plural(layer.n_sites, "site")} ·{" "}
+      <ShowChoice index={index} show={show} />, {howOf(layer, method)} ·{" "}
       <Handle text="how it was made" label="The recipe of this map in full">
         {() => <Text px="2">{layer.sentence}</Text>}
       </Handle>
       {!layer.up_to_date && " · sites have changed since"}
     </>
   );
+}
+
+function howOf({ method: id, roles, n_sites }: Layer, method: string): string {
+  if (id === "breaks") return `class breaks of ${roles.join()}`;
+  return `${method} on ${plural(roles.length, "band")}, from ${plural(n_sites, "site")}`;
 }

@@ -3,7 +3,7 @@ import { useStation } from "../shared/stations";
 import { useOverlay } from "../shared/useOverlay";
 import { useActiveClass } from "../shared/usePick";
 import type { PaneIndex } from "../shared/view";
-import { useView } from "../shared/viewStore";
+import { usePanes } from "../shared/viewStore";
 import { useWork } from "../shared/workStore";
 import { useSiteActs } from "./useSiteActs";
 
@@ -16,7 +16,7 @@ interface Props {
 /** Training sites on imagery, and the tools that draw and change them. */
 export function PaneSites({ index, source, shapes }: Props) {
   const training = useStation() === "train";
-  const { kind } = useView().panes[index];
+  const { kind } = usePanes()[index];
   const { tool, siteKey, areaTool, lineTool, set } = useWork();
   const activeClass = useActiveClass();
   const acts = useSiteActs(source, shapes);

@@ -1,5 +1,4 @@
-import { useScenes } from "../api/queries/scenes";
-import { useStudyId } from "../shared/study";
+import { useKnownScenes } from "../shared/useKnownScenes";
 import type { PaneIndex, SceneShow } from "../shared/view";
 import { CompositeChoice } from "./CompositeChoice";
 import { OverChoice } from "./OverChoice";
@@ -13,8 +12,7 @@ interface Props {
 }
 
 export function SceneCaption({ index, show }: Props) {
-  const { data } = useScenes(useStudyId());
-  const scene = data?.find((s) => s.id === show.sceneId);
+  const scene = useKnownScenes().find((s) => s.id === show.sceneId);
   if (!scene) {
     return (
       <>

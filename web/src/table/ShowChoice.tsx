@@ -4,7 +4,7 @@ import { Choice } from "../shared/Choice";
 import { Handle } from "../shared/Handle";
 import { type LayerEntry, useLayerList } from "../shared/useLayerList";
 import type { PaneIndex, PaneShow } from "../shared/view";
-import { useView, useViewStore } from "../shared/viewStore";
+import { usePanes, useSetPane } from "../shared/viewStore";
 import { useShowTitle } from "./useShowTitle";
 
 interface Props {
@@ -29,8 +29,8 @@ interface ChoicesProps {
 
 function Choices({ index, close }: ChoicesProps) {
   const groups = useLayerList();
-  const now = useView().panes[index];
-  const setPane = useViewStore((store) => store.setPane);
+  const now = usePanes()[index];
+  const setPane = useSetPane();
   const choose = (entry: LayerEntry) => {
     setPane(index, entry.show(now));
     close();

@@ -1,10 +1,10 @@
 import { useLayers } from "../api/queries/layers";
 import { usePictures } from "../api/queries/pictures";
-import { useScenes } from "../api/queries/scenes";
 import type { Grid } from "../api/types";
 import { type Clip, type LinkedView, TileLayer } from "../map";
 import { useStudyId } from "../shared/study";
 import { useCurrentTraining } from "../shared/useCurrent";
+import { useKnownScenes } from "../shared/useKnownScenes";
 import type { PaneShow } from "../shared/view";
 import { useView } from "../shared/viewStore";
 import { tilesOf } from "./tileUrl";
@@ -43,7 +43,7 @@ function usePictureProblem(show: PaneShow): string | null {
 function useGridOf(show: PaneShow): Grid | undefined {
   const studyId = useStudyId();
   const { sceneId: workId } = useView();
-  const { data: scenes } = useScenes(studyId);
+  const scenes = useKnownScenes();
   const { data: layers } = useLayers(studyId);
   const { data: pictures } = usePictures(studyId);
   switch (show.kind) {
@@ -52,8 +52,8 @@ function useGridOf(show: PaneShow): Grid | undefined {
     case "picture":
       return pictures?.find((picture) => picture.id === show.pictureId)?.grid;
     default: {
-      const sceneId = show.kind === "scene" ? show.sceneId : workId;
-      return scenes?.find((scene) => scene.id === sceneId)?.display;
+      const sceneId = show.kind === "live" ? workId : show.sceneId;
+      return scenes.find((scene) => scene.id === sceneId)?.display;
     }
   }
 }

@@ -24,6 +24,13 @@ export function tilesOf(
       };
     case "layer":
       return { url: `/api/layers/${show.layerId}/tiles/{z}/{y}/{x}.png`, kind: "codes" };
+    case "breaks": {
+      const query = `role=${show.role}&table=${encodeURIComponent(show.table)}`;
+      return {
+        url: `/api/scenes/${show.sceneId}/breaks/tiles/{z}/{y}/{x}.png?${query}`,
+        kind: "codes",
+      };
+    }
     case "live": {
       if (version === null) return null;
       const query = `scene_id=${view.sceneId}&roles=${view.roles.join(",")}`;

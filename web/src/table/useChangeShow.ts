@@ -1,5 +1,5 @@
 import type { PaneIndex, SceneShow, Stretch } from "../shared/view";
-import { useViewStore } from "../shared/viewStore";
+import { useSetPane } from "../shared/viewStore";
 
 interface Changes {
   change: (part: Partial<SceneShow>) => void;
@@ -9,7 +9,7 @@ interface Changes {
 
 /** Change a part of how a pane shows its scene. */
 export function useChangeShow(index: PaneIndex, show: SceneShow): Changes {
-  const setPane = useViewStore((store) => store.setPane);
+  const setPane = useSetPane();
   const put = (next: SceneShow) => setPane(index, next);
   const change = (part: Partial<SceneShow>) => put({ ...show, ...part });
   return { put, change, stretch: (part) => change({ stretch: { ...show.stretch, ...part } }) };

@@ -1,10 +1,12 @@
+import { usePreviewStore } from "../shared/previewStore";
 import type { PaneIndex, PaneShow } from "../shared/view";
-import { useView } from "../shared/viewStore";
+import { usePanes, useView } from "../shared/viewStore";
 import { useWork } from "../shared/workStore";
 
 interface PaneLayers {
   top: PaneShow;
-  /** What the next pane shows lies beneath: that is what is peeked at. */
+  /** What the next pane shows lies beneath: that is what is peeked at. Beneath a preview lies what
+   * its pane showed before. */
   beneath: PaneShow;
   beneathIndex: PaneIndex;
   peeking: boolean;
@@ -20,9 +22,12 @@ const NEXT: Record<number, readonly PaneIndex[]> = {
 
 /** The layer of a pane and the one beneath it. */
 export function usePaneLayers(index: PaneIndex): PaneLayers {
-  const { panes, count } = useView();
+  const { count, panes: kept } = useView();
+  const panes = usePanes();
+  const previewed = usePreviewStore((store) => store.preview?.pane === index);
   const peeking = useWork((store) => store.peeking && store.activePane === index);
   const edge = useWork((store) => (store.edge?.pane === index ? store.edge.share : null));
-  const beneathIndex = NEXT[count]?.[index] ?? 1;
-  return { top: panes[index], beneath: panes[beneathIndex], beneathIndex, peeking, edge };
+  const beneathIndex = previewed ? index : (NEXT[count]?.[index] ?? 1);
+  const beneath = previewed ? kept[index] : panes[beneathIndex];
+  return { top: panes[index], beneath, beneathIndex, peeking, edge };
 }

@@ -15,16 +15,16 @@ SceneOpener = Callable[[int, tuple[str, ...]], Raster]
 @dataclass(frozen=True)
 class CorrectionContext:
     """What a correction may need beside the raster: the delivery that it stems from (None for a
-    scene combined of several), other scenes by id, and the quality flags left out."""
+    scene combined of several, or derived), other scenes by id, and the quality flags left out."""
 
     delivery: DeliveredScene | None
     open_scene: SceneOpener
     excluded: tuple[str, ...] = DEFAULT_EXCLUDED
 
     def require_delivery(self, what: str) -> DeliveredScene:
-        """Raises InputError for a scene that was combined of several."""
+        """Raises InputError for a scene that was combined of several, or derived."""
         if self.delivery is None:
-            raise InputError(f"A scene combined of several has no {what} of its own.")
+            raise InputError(f"A scene combined of several, or derived, has no {what} of its own.")
         return self.delivery
 
     def open_reference(self, scene_id: int) -> Raster:

@@ -17,7 +17,8 @@ MAX_BANDS = 256
 ROLE_PATTERN = re.compile(r"[a-z][a-z0-9_]{0,31}")
 
 Resampling = Literal["nearest", "bilinear", "cubic", "average"]
-Quantity = Literal["reflectance", "radiance", "numbers"]
+# "values": what was computed has no unit of its own
+Quantity = Literal["reflectance", "radiance", "numbers", "values"]
 
 
 class _Model(BaseModel):

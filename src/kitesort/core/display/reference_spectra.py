@@ -3,10 +3,14 @@ curve by its shape. They are schematic, not measurements.
 
 Source: values from memory of the curves in remote sensing textbooks (Lillesand, Kiefer & Chipman,
 Remote Sensing and Image Interpretation, chapter 1; Richards, Remote Sensing Digital Image
-Analysis, chapter 1); good to about 0.05. Nothing is computed from them.
+Analysis, chapter 1); good to about 0.05. Only typical values of indices are computed from them.
 """
 
+from collections.abc import Sequence
 from dataclasses import dataclass
+
+import numpy as np
+import numpy.typing as npt
 
 SOURCE = "covers schematic, as textbooks draw them, good to about 0.05"
 
@@ -59,3 +63,11 @@ REFERENCE_SPECTRA: tuple[ReferenceSpectrum, ...] = (
         (2.00, 0.020), (2.25, 0.080), (2.40, 0.030))),
 )
 # fmt: on
+
+
+def reflectance_at(
+    spectrum: ReferenceSpectrum, wavelengths_um: Sequence[float]
+) -> npt.NDArray[np.float32]:
+    """Reflectance (n,) at wavelengths, in a straight line between the points."""
+    at, value = zip(*spectrum.points, strict=True)
+    return np.interp(wavelengths_um, at, value).astype(np.float32)

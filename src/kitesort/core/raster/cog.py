@@ -52,6 +52,9 @@ class LegendEntry:
         return int(text[0:2], 16), int(text[2:4], 16), int(text[4:6], 16)
 
 
+UNCLASSIFIED = LegendEntry(UNCLASSIFIED_CODE, "Unclassified", "#8d8d8d")
+
+
 @dataclass(frozen=True)
 class ClassMapResult:
     """Pixels and hectares per code, over the whole map, code 0 (no data) included."""

@@ -9,8 +9,8 @@ import { CurveLegend } from "../CurveLegend";
 import { PinActs } from "../PinActs";
 import { useMembers } from "../useMembers";
 import { BEHIND, type Behind, useBackground } from "./useBackground";
-import { useSpectra } from "./useSpectra";
-import { ValueTable } from "./ValueTable";
+import { hasWavelengths, useSpectra } from "./useSpectra";
+import { type LayerValue, ValueTable } from "./ValueTable";
 
 interface Props {
   readonly readout: Readout | null;
@@ -20,16 +20,22 @@ interface Props {
  * against. */
 export function SpectrumTab({ readout }: Props) {
   const { scenes } = useMembers();
-  const [first] = scenes;
-  return first ? <Spectrum scenes={scenes} first={first} readout={readout} /> : null;
+  const measured = scenes.filter(hasWavelengths);
+  // Without any spectrum, the bands of the first layer stand side by side.
+  const drawn = measured.length > 0 ? measured : scenes.slice(0, 1);
+  const [first] = drawn;
+  if (!first) return null;
+  const others = scenes.filter((scene) => !drawn.includes(scene));
+  return <Spectrum scenes={drawn} first={first} others={others} readout={readout} />;
 }
 
 interface SpectrumProps extends Props {
   readonly scenes: Scene[];
   readonly first: Scene;
+  readonly others: readonly Scene[];
 }
 
-function Spectrum({ scenes, first, readout }: SpectrumProps) {
+function Spectrum({ scenes, first, others, readout }: SpectrumProps) {
   const [picked, setPicked] = useState<Behind | null>(null);
   const background = useBackground(first, picked);
   const { curves, marks, xTitle, nameOf } = useSpectra(scenes, first, readout, background.curves);
@@ -54,7 +60,7 @@ function Spectrum({ scenes, first, readout }: SpectrumProps) {
       aside={
         <>
           {background.kind === "covers" && <CurveLegend curves={background.curves} />}
-          <ValueTable curves={curves} marks={marks} />
+          <ValueTable curves={curves} marks={marks} others={valuesOf(others, readout)} />
         </>
       }
     >
@@ -76,6 +82,19 @@ function Spectrum({ scenes, first, readout }: SpectrumProps) {
       )}
     </ChartFrame>
   );
+}
+
+/** What derived layers say at the crosshair. */
+function valuesOf(scenes: readonly Scene[], readout: Readout | null): LayerValue[] {
+  return scenes.flatMap(({ id, title, bands }) => {
+    const pixel = readout?.scenes.find((one) => one.scene_id === id);
+    return bands.map(({ role }) => ({
+      key: `${id}:${role}`,
+      name: role,
+      title,
+      value: pixel?.values[role] ?? null,
+    }));
+  });
 }
 
 function noteOf(first: Scene, readout: Readout | null, behind: string | null): string {

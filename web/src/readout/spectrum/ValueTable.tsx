@@ -7,6 +7,16 @@ import { LineSign } from "../LineSign";
 interface Props {
   readonly curves: readonly Curve[];
   readonly marks: readonly AxisMark[];
+  /** Values that are no part of a spectrum: indices, ratios, textures. */
+  readonly others: readonly LayerValue[];
+}
+
+export interface LayerValue {
+  key: string;
+  name: string;
+  /** The layer it belongs to. */
+  title: string;
+  value: number | null;
 }
 
 const MOST_COLUMNS = 4;
@@ -18,7 +28,7 @@ const Head = chakra("th", {
 });
 
 /** The values behind the curves, band by band, each column under the sign of its line. */
-export function ValueTable({ curves, marks }: Props) {
+export function ValueTable({ curves, marks, others }: Props) {
   const columns = [...curves]
     .filter((curve) => !curve.plain)
     .reverse()
@@ -42,6 +52,12 @@ export function ValueTable({ curves, marks }: Props) {
           </tr>
         </thead>
         <tbody>
+          {others.map(({ key, name, title, value }) => (
+            <tr key={key} title={title}>
+              <Head scope="row">{name}</Head>
+              <Cell fontWeight="650">{formatDigits(value)}</Cell>
+            </tr>
+          ))}
           {marks.map(({ at, label }) => (
             <tr key={label}>
               <Head scope="row">{label}</Head>

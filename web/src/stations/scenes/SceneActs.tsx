@@ -1,8 +1,9 @@
-import { Box, Flex, Input, Link } from "@chakra-ui/react";
+import { Box, Flex, Input } from "@chakra-ui/react";
 import { useState } from "react";
 
-import { useRenameScene, useSceneRun } from "../../api/queries/scenes";
+import { useRenameScene } from "../../api/queries/scenes";
 import type { Scene } from "../../api/types";
+import { KeepAct } from "../../shared/KeepAct";
 import { Quiet } from "../../shared/Quiet";
 import { Removal } from "../../shared/Removal";
 import { useStudyId } from "../../shared/study";
@@ -11,7 +12,6 @@ import { useStudyId } from "../../shared/study";
 export function SceneActs({ scene }: { readonly scene: Scene }) {
   const studyId = useStudyId();
   const rename = useRenameScene(studyId);
-  const run = useSceneRun(studyId);
   const [asking, setAsking] = useState(false);
   return (
     <Box mt="2">
@@ -27,15 +27,7 @@ export function SceneActs({ scene }: { readonly scene: Scene }) {
         }}
       />
       <Flex gap="3" mt="1.5" wrap="wrap">
-        {scene.kept ? (
-          <Link href={`/api/scenes/${scene.id}/file`} download color="cool" fontWeight="600">
-            Download GeoTIFF
-          </Link>
-        ) : (
-          <Quiet type="button" onClick={() => run.mutate({ id: scene.id, act: "keep" })}>
-            Keep as a file
-          </Quiet>
-        )}
+        <KeepAct scene={scene} />
         <Quiet type="button" onClick={() => setAsking(true)}>
           Remove
         </Quiet>

@@ -18,7 +18,7 @@ export function ScenesCard() {
   const { data: scenes = [], isPending } = useScenes(useStudyId());
   const [marked, setMarked] = useState<readonly number[]>([]);
   const { linked, sheet, set } = useWork();
-  const single = scenes.filter((scene) => scene.series === null);
+  const single = scenes.filter(({ series, origin }) => series === null && origin !== "derived");
   const chosen = marked.filter((id) => single.some((scene) => scene.id === id));
   const mark = (id: number) =>
     setMarked(marked.includes(id) ? marked.filter((m) => m !== id) : [...marked, id]);

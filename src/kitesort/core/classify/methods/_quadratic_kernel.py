@@ -2,16 +2,13 @@
 
 import numba
 import numpy as np
-from numba import float32, float64, int64, types, uint8, void
+from numba import float32, float64, int64, uint8, void
+
+from kitesort.core.kernels import read_only
 
 # Matrix products below this size stay in the calling thread, which keeps engine threads apart.
 SMALL_PRODUCT = 200_000
 FAST = {"contract", "reassoc", "nsz"}  # sums may be reordered; NaN and infinity keep their meaning
-
-
-def _input(dtype: types.Type, n_dimensions: int) -> types.Array:
-    """Contiguous array that is only read: what comes from another process cannot be written to."""
-    return types.Array(dtype, n_dimensions, "C", readonly=True)
 
 
 def chunk_size(n_classes: int, n_features: int) -> int:
@@ -39,12 +36,12 @@ def _set_features(values, start, m, centre, scale, x, features):  # type: ignore
 
 @numba.njit(
     void(
-        _input(float32, 2),
-        _input(float64, 1),
-        _input(float64, 1),
-        _input(float64, 2),
-        _input(float64, 1),
-        _input(uint8, 1),
+        read_only(float32, 2),
+        read_only(float64, 1),
+        read_only(float64, 1),
+        read_only(float64, 2),
+        read_only(float64, 1),
+        read_only(uint8, 1),
         int64,
         uint8[::1],
     ),

@@ -1,0 +1,164 @@
+"""Deriving: a typed formula on screen; an index and components of 10 980 × 10 980 to disk."""
+
+import random
+import tempfile
+from concurrent.futures import ThreadPoolExecutor
+from pathlib import Path
+from statistics import median
+from time import perf_counter
+
+import httpx
+import numpy as np
+import rasterio
+
+from bench.process import measure
+from bench.result import Result
+from bench.scenes import COPY, KEPT
+from bench.server import Served
+from kitesort.core.delivery import DeliveredScene, open_delivery
+
+PAUSE_S = 0.06  # after the last key, before the browser asks
+DERIVE = """
+import json, sys, time
+from pathlib import Path
+from bench.process import print_used
+from kitesort.core.delivery import open_delivery, read_delivery
+from kitesort.core.raster.scene_file import write_scene
+from kitesort.core.scene_recipe import *
+delivery = read_delivery(Path(sys.argv[1]))
+bands = tuple(b.model_copy(update={"used": b.role in sys.argv[3].split(",")})
+              for b in delivery.bands)
+delivery = delivery.model_copy(update={"bands": bands})
+reader = SceneReader(lambda i, e: open_delivery(delivery, e), lambda i: delivery)
+started = time.perf_counter()
+recipe = make_derived(SceneSource(scene_id=1, name="x"), sys.argv[4], json.loads(sys.argv[5]),
+                      reader, {}, str)
+write_scene(open_recipe(recipe, reader), Path(sys.argv[2]))
+print_used(time.perf_counter() - started)
+"""
+PLAIN = """
+import sys, time
+from pathlib import Path
+import numpy as np
+import rasterio, rasterio.shutil
+from bench.process import print_used
+from kitesort.core.delivery import read_delivery
+delivery = read_delivery(Path(sys.argv[1]))
+sine = np.sin(np.deg2rad(delivery.sun_elevation_deg))
+started = time.perf_counter()
+bands = []
+for role in sys.argv[3].split(","):
+    band = next(b for b in delivery.bands if b.role == role)
+    with rasterio.open(Path(delivery.folder) / band.file) as source:
+        shape = (10980, 10980)
+        numbers = source.read(1, out_shape=shape).astype(np.float32)
+        profile = source.profile if source.shape == shape else profile
+    numbers[numbers == 0] = np.nan
+    bands.append((numbers * band.gain + band.offset) / sine)
+with np.errstate(all="ignore"):
+    if sys.argv[4] == "index":
+        red, nir = bands
+        out = ((nir - red) / (nir + red))[None]
+    else:
+        pixels = np.stack(bands).reshape(len(bands), -1)
+        good = np.isfinite(pixels).all(axis=0)
+        mean = pixels[:, good].mean(axis=1)
+        _, vectors = np.linalg.eigh(np.cov(pixels[:, good]))
+        scores = vectors[:, ::-1][:, :3].T.astype(np.float32) @ (pixels - mean[:, None])
+        out = scores.reshape(3, *shape)
+path = Path(sys.argv[2])
+profile = {"driver": "GTiff", "height": 10980, "width": 10980, "count": len(out),
+           "dtype": "float32", "crs": profile["crs"], "transform": profile["transform"],
+           "nodata": np.nan, "tiled": True, "blockxsize": 512, "blockysize": 512,
+           "bigtiff": "yes", "interleave": "band"}
+with rasterio.open(path, "w", **profile) as dataset:
+    dataset.write(out.astype(np.float32))
+rasterio.shutil.copy(path, str(path) + ".cog.tif", driver="COG", COMPRESS="DEFLATE", LEVEL=1,
+                     PREDICTOR="YES", NUM_THREADS="ALL_CPUS", OVERVIEW_RESAMPLING="AVERAGE")
+print_used(time.perf_counter() - started)
+"""
+
+
+def keeping(metadata: Path, folder: Path) -> list[Result]:
+    """An index, and three principal components by every pixel, to disk; beside a plain copy of
+    one band of 32-bit numbers to COG, and beside plain NumPy over whole arrays."""
+    with tempfile.TemporaryDirectory(dir=folder) as scratch:
+        kept, plain = Path(scratch) / "kept.tif", Path(scratch) / "plain.tif"
+        index, index_memory = measure(
+            DERIVE, str(metadata), str(kept), "red,nir", "index", '{"index": "ndvi"}'
+        )
+        _uncompressed(kept, plain)
+        copy, _ = measure(COPY, str(Path(scratch) / "copy"), str(plain))
+        whole = str(Path(scratch) / "whole.tif")
+        numpy_index, numpy_memory = measure(PLAIN, str(metadata), whole, "red,nir", "index")
+        parts, parts_memory = measure(
+            DERIVE, str(metadata), str(kept), ",".join(KEPT), "principal-components",
+            '{"pixels": "every", "n_components": 3}',
+        )  # fmt: skip
+        numpy_parts, numpy_parts_memory = measure(
+            PLAIN, str(metadata), whole, ",".join(KEPT), "components"
+        )
+    numpy = "plain NumPy on whole arrays, then COG"
+    one = f"(a copy of one band to COG: {copy:.1f} s)"
+    return [
+        Result("keep an index of 10 980 × 10 980", index, copy,
+               "copying one band of 32-bit numbers to COG", "s", "below 2 × the copy",
+               index < 2 * copy),
+        Result("the same", index, numpy_index, numpy, "s", "", True),
+        Result("its memory", index_memory, numpy_memory, "that of NumPy", "MiB", "below 2 GiB",
+               index_memory < 2048),
+        Result(f"keep 3 principal components of 6 bands {one}", parts, numpy_parts, numpy, "s",
+               "below 5 × the copy", parts < 5 * copy),
+        Result("its memory", parts_memory, numpy_parts_memory, "that of NumPy", "MiB",
+               "below 2 GiB", parts_memory < 2048),
+    ]  # fmt: skip
+
+
+def _uncompressed(kept: Path, plain: Path) -> None:
+    with rasterio.open(kept) as source:
+        profile = source.profile | {"driver": "GTiff", "compress": "none", "bigtiff": "yes"}
+        with rasterio.open(plain, "w", **profile) as out:
+            out.write(source.read(1), 1)
+
+
+def preview(served: Served, demo: DeliveredScene) -> Result:
+    """From the last key of a formula to the four tiles of a pane; each formula is a new one."""
+    times = []
+    rng = random.Random(1)
+    tiles = [(2, row, col) for row in (1, 2) for col in (1, 2)]
+    with httpx.Client(base_url=served.url, timeout=60) as client, ThreadPoolExecutor(4) as pool:
+
+        def fetch(at: tuple[int, int, int], scene_id: int) -> None:
+            level, row, col = at
+            client.get(
+                f"/api/scenes/{scene_id}/tiles/{level}/{row}/{col}.png",
+                params={"roles": "formula", "palette": "green"},
+            ).raise_for_status()
+
+        for _ in range(12):
+            text = f"(nir - {rng.random():.6f} * red) / (nir + red)"
+            body = {"scene_id": served.demo_scene_id, "operation": "formula",
+                    "settings": {"formula": text}}  # fmt: skip
+            started = perf_counter()
+            answer = client.post(f"/api/studies/{served.study_id}/drafts", json=body)
+            scene_id = answer.raise_for_status().json()["id"]
+            list(pool.map(lambda at, scene_id=scene_id: fetch(at, scene_id), tiles))
+            times.append(PAUSE_S + perf_counter() - started)
+    ours = median(times[2:])
+    return Result(
+        "typed formula, from the last key to four tiles", ours * 1000,
+        _whole_scene(demo) * 1000, "NumPy on the whole scene, to one picture", "ms",
+        "below 250 ms", ours < 0.25,
+    )  # fmt: skip
+
+
+def _whole_scene(demo: DeliveredScene) -> float:
+    raster = open_delivery(demo)
+    started = perf_counter()
+    block = raster.read(raster.grid.whole, ("nir", "red"))
+    nir, red = block.values
+    with np.errstate(all="ignore"):
+        values = (nir - red) / (nir + red)
+    low, high = np.nanpercentile(np.where(block.valid, values, np.nan), [2, 98])
+    np.clip((values - low) / (high - low) * 255, 0, 255).astype(np.uint8)
+    return perf_counter() - started

@@ -1,0 +1,1 @@
+"""New layers from bands by role: indices, formulas, transforms, texture, stacks, class breaks."""

@@ -1,0 +1,1 @@
+"""Index catalogues as data: every JSON file here is read."""

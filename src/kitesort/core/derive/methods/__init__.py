@@ -1,0 +1,1 @@
+"""One file per derivation; each has a ``SPEC``."""

@@ -1,0 +1,188 @@
+"""Texture: how grey levels lie beside one another in a window around each pixel."""
+
+import hashlib
+from dataclasses import dataclass
+from typing import Literal
+
+import numpy as np
+from pydantic import Field
+
+from kitesort.core.bands import Band
+from kitesort.core.derive.methods._texture_kernel import MEASURES, co_occurrence
+from kitesort.core.derive.protocol import DerivationSpec, DeriveContext, Watch
+from kitesort.core.errors import BadSettingsError, NoValidPixelsError
+from kitesort.core.grid import Grid, Window
+from kitesort.core.raster.protocol import Block, Raster, Shape, band_positions
+from kitesort.core.raster.sample import read_coarse, valid_values
+from kitesort.core.settings import Settings
+
+Measure = Literal[
+    "contrast", "dissimilarity", "homogeneity", "energy", "entropy", "correlation", "mean",
+    "variance",
+]  # fmt: skip
+# Rows down and columns across to the other pixel of a pair, one pixel away.
+DIRECTIONS = {"across": (0, 1), "up right": (-1, 1), "down": (1, 0), "down right": (1, 1)}
+# A coarse view is taken from native windows; of a larger part of a scene it would take too long.
+LARGEST_NATIVE = 4096 * 4096
+
+
+class TextureSettings(Settings):
+    role: str = Field("nir", title="Band", max_length=64, json_schema_extra={"widget": "role"})
+    measures: tuple[Measure, ...] = Field(
+        ("contrast", "entropy"), title="Measures", min_length=1, max_length=len(MEASURES),
+        json_schema_extra={"widget": "measures"},
+    )  # fmt: skip
+    window_px: int = Field(
+        7,
+        title="Window, pixels",
+        description="Odd; about the size of the pattern that tells the covers apart.",
+        ge=3,
+        le=31,
+        json_schema_extra={"step": 2},
+    )
+    levels: int = Field(
+        16, title="Grey levels", description="Few are quicker and steadier; 16 or 32 are usual.",
+        ge=2, le=64,
+    )  # fmt: skip
+    direction: Literal["all", "across", "up right", "down", "down right"] = Field(
+        "all", title="Direction", description="Of the neighbours; all makes it blind to direction."
+    )
+    distance_px: int = Field(1, title="Distance, pixels", ge=1, le=15)
+    low: float | None = Field(
+        None,
+        title="Lowest level from",
+        description="The 2nd percentile when left empty.",
+        allow_inf_nan=False,
+    )
+    high: float | None = Field(
+        None,
+        title="Highest level from",
+        description="The 98th percentile when left empty.",
+        allow_inf_nan=False,
+    )
+
+
+def _prepare(
+    raster: Raster, settings: TextureSettings, _: DeriveContext, _watch: Watch
+) -> TextureSettings:
+    band_positions(raster.bands, (settings.role,))
+    if settings.window_px % 2 == 0:
+        raise BadSettingsError("The window has an odd number of pixels, so that it has a middle.")
+    if settings.distance_px >= settings.window_px:
+        raise BadSettingsError("The distance is smaller than the window.")
+    values = valid_values(read_coarse(raster, (settings.role,)))
+    if values.size == 0:
+        raise NoValidPixelsError("The scene has no valid pixel to take grey levels from.")
+    ends = np.percentile(values, [2, 98])
+    low = float(ends[0]) if settings.low is None else settings.low
+    high = float(ends[1]) if settings.high is None else settings.high
+    if not low < high:
+        raise BadSettingsError(
+            f"The lowest level must be below the highest: {low:g} and {high:g}. "
+            "A band that is the same everywhere has no texture."
+        )
+    return settings.model_copy(update={"low": low, "high": high})
+
+
+@dataclass(frozen=True)
+class TextureRaster:
+    """Measures of a band's windows, always from native pixels: a coarse view shows those of the
+    windows around its pixels' centres, and nothing where that would read too much."""
+
+    source: Raster
+    settings: TextureSettings
+
+    @property
+    def grid(self) -> Grid:
+        return self.source.grid
+
+    @property
+    def bands(self) -> tuple[Band, ...]:
+        return tuple(Band(_short(self.settings.role, m)) for m in self.settings.measures)
+
+    @property
+    def fingerprint(self) -> str:
+        text = f"{self.source.fingerprint}|{self.settings!r}"
+        return hashlib.blake2s(text.encode(), digest_size=8).hexdigest()
+
+    def read(
+        self, window: Window, roles: tuple[str, ...] | None = None, shape: Shape | None = None
+    ) -> Block:
+        positions = band_positions(self.bands, roles)
+        out = shape or (window.height, window.width)
+        if out != (window.height, window.width) and window.n_pixels > LARGEST_NATIVE:
+            return Block(np.zeros((len(positions), *out), np.float32), np.zeros(out, np.bool_))
+        wide = self._with_halo(window)
+        block = self.source.read(wide, (self.settings.role,))
+        rows = _centres(window.height, out[0]) + window.row - wide.row
+        cols = _centres(window.width, out[1]) + window.col - wide.col
+        found = self._measure(block, rows, cols)
+        wanted = [MEASURES.index(self.settings.measures[p]) for p in positions]
+        centre = block.valid[np.ix_(rows, cols)]
+        valid = centre & np.isfinite(found[0])
+        return Block(np.where(valid, found[wanted], np.float32(0)), valid)
+
+    def _with_halo(self, window: Window) -> Window:
+        radius = self.settings.window_px // 2
+        top, left = max(0, window.row - radius), max(0, window.col - radius)
+        bottom = min(self.grid.height, window.row + window.height + radius)
+        right = min(self.grid.width, window.col + window.width + radius)
+        return Window(top, left, bottom - top, right - left)
+
+    def _measure(
+        self,
+        block: Block,
+        rows: np.ndarray,
+        cols: np.ndarray,
+    ) -> np.ndarray:
+        s = self.settings
+        low, high = s.low or 0.0, s.high if s.high is not None else 1.0
+        levels = np.floor((block.values[0].astype(np.float64) - low) / (high - low) * s.levels)
+        codes = np.where(block.valid, np.clip(levels, 0, s.levels - 1), -1).astype(np.int32)
+        found = np.empty((len(MEASURES), len(rows), len(cols)), np.float32)
+        offsets = np.array(_offsets(s), np.int64)
+        co_occurrence(codes, rows, cols, s.window_px // 2, offsets, s.levels, found)
+        return found
+
+
+def _offsets(settings: TextureSettings) -> list[tuple[int, int]]:
+    names = list(DIRECTIONS) if settings.direction == "all" else [settings.direction]
+    d = settings.distance_px
+    return [(DIRECTIONS[name][0] * d, DIRECTIONS[name][1] * d) for name in names]
+
+
+def _centres(length: int, n: int) -> np.ndarray:
+    """The native pixel in the middle of each of ``n`` coarse ones."""
+    return np.floor((np.arange(n) + 0.5) * (length / n)).astype(np.int64)
+
+
+def _short(role: str, measure: str) -> str:
+    return f"{role[:17]}_{measure}"
+
+
+def _derive(raster: Raster, settings: TextureSettings, _: DeriveContext) -> Raster:
+    return TextureRaster(raster, settings)
+
+
+def _say(s: TextureSettings) -> str:
+    where = "in all directions" if s.direction == "all" else s.direction
+    return (
+        f"texture of {s.role} ({', '.join(s.measures)}) in windows of {s.window_px} × "
+        f"{s.window_px} pixels, {s.levels} levels, neighbours {s.distance_px} apart {where}"
+    )
+
+
+SPEC = DerivationSpec(
+    id="texture",
+    version=1,
+    title="Texture",
+    good_for="Covers of the same colour and another grain: wood and scrub, reed and pasture.",
+    source="Haralick, Shanmugam & Dinstein 1973, IEEE Transactions on Systems, Man and Cybernetics "
+    "3:610-621",
+    settings=TextureSettings,
+    derive=_derive,
+    say=_say,
+    name=lambda s: f"Texture of {s.role}",
+    prepare=_prepare,
+    is_local=True,
+)

@@ -1,0 +1,8 @@
+"""What compiled kernels have in common."""
+
+from numba import types
+
+
+def read_only(dtype: types.Type, n_dimensions: int) -> types.Array:
+    """Contiguous array that is only read: what comes from another process cannot be written to."""
+    return types.Array(dtype, n_dimensions, "C", readonly=True)

@@ -1,0 +1,39 @@
+"""What every run that keeps a class map has in common: compute, write, record, say so."""
+
+import time
+from collections.abc import Sequence
+
+from kitesort.core.raster.cog import write_class_map
+from kitesort.core.raster.protocol import Raster
+from kitesort.runs.reporter import Reporter
+from kitesort.store.database import transaction
+from kitesort.store.files import layer_path
+from kitesort.store.layers import add_layer
+from kitesort.store.records import AnyMapRecipe, Run
+from kitesort.store.runs import finish_run
+
+
+def keep_map(
+    run: Run, recipe: AnyMapRecipe, raster: Raster, started: float, remarks: Sequence[str] = ()
+) -> None:
+    """``started``: when the run began, by the monotonic clock; ``remarks`` go into its log.
+
+    Raises
+    ------
+    DiskFullError, StorageError, CancelledError
+    """
+    reporter = Reporter(run.id)
+    name = f"class-map-run-{run.id}.tif"
+    result = write_class_map(
+        raster,
+        recipe.legend,
+        layer_path(name),
+        tags={"recipe": recipe.model_dump_json(), "recipe_in_words": recipe.sentence},
+        progress=reporter,
+        is_cancelled=reporter.is_cancelled,
+    )
+    seconds = time.monotonic() - started
+    with transaction():
+        layer = add_layer(run.study_id, recipe, name, result, seconds)
+        said = [*remarks, f"Kept as “{layer.name}” after {seconds:.1f} s."]
+        finish_run(run.id, said, layer_id=layer.id)

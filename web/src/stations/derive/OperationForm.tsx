@@ -1,0 +1,41 @@
+import { Text } from "@chakra-ui/react";
+
+import { useDerivations } from "../../api/queries/derive";
+import { SchemaForm, type Values } from "../../shared/SchemaForm";
+import { CompositeForm } from "./CompositeForm";
+import { useDeriveStore } from "./deriveStore";
+import { operationOf } from "./kinds";
+import { WIDGETS } from "./widgets";
+
+const NOTHING: Values = {};
+const NATIVE =
+  " Computed at native resolution: it looks at each pixel’s neighbours. More than 4096 × 4096 " +
+  "pixels at once are not shown until you zoom in or keep the layer.";
+
+/** The form of what is being made, drawn from its settings. */
+export function OperationForm() {
+  const { data = [] } = useDerivations();
+  const { kind, values, setValues } = useDeriveStore();
+  const spec = data.find((one) => one.id === operationOf(kind));
+  if (!spec) return null;
+  return (
+    <>
+      <Text color="quiet" mt="2.5">
+        {kind === "composite"
+          ? "Any three layers as red, green and blue; covers with other ratios get other colours."
+          : spec.good_for}
+        {spec.is_local && NATIVE}
+      </Text>
+      {kind === "composite" ? (
+        <CompositeForm />
+      ) : (
+        <SchemaForm
+          schema={spec.settings_schema}
+          values={values[kind] ?? NOTHING}
+          onChange={(next) => setValues(kind, next)}
+          widgets={WIDGETS}
+        />
+      )}
+    </>
+  );
+}

@@ -1,0 +1,1 @@
+export { DeriveCard } from "./DeriveCard";

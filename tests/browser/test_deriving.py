@@ -101,6 +101,20 @@ def test_several_indices_and_those_that_the_scene_cannot_give(study_page: StudyP
     expect(card(study_page).get_by_text(re.compile("^needs ")).first).to_be_attached()
 
 
+def test_a_layer_chosen_twice_in_a_ratio_changes_places(study_page: StudyPage) -> None:
+    """No choice of layers is refused on the way from one ratio to its reverse."""
+    study_page.go("Derive")
+    choose(study_page, "Ratio")
+    above, below = card(study_page).get_by_label("Above"), card(study_page).get_by_label("Below")
+    expect(above).to_have_value("nir")
+    above.select_option("blue")
+    expect(below).to_have_value("nir")
+    expect(study_page.caption(1)).to_contain_text("blue_over_nir")
+    below.select_option("blue")
+    expect(above).to_have_value("nir")
+    expect(study_page.caption(1)).to_contain_text("nir_over_blue")
+
+
 def test_ratios_make_a_composite_in_which_covers_have_their_colours(study_page: StudyPage) -> None:
     """Red: dry ground (short-wave over blue); green: plants (near infrared over blue); blue:
     water (blue over short-wave)."""

@@ -158,8 +158,11 @@ class TestFamily:
         assert spec.title and spec.good_for and spec.source
         with pytest.raises(BadSettingsError):
             validate_settings(spec, {"unheard_of": 1})
-        for field in spec.settings.model_json_schema()["properties"].values():
+        fields = spec.settings.model_json_schema()["properties"]
+        for name, field in fields.items():
             assert field.get("widget") == "hidden" or field["title"]
+            other = field.get("differs_from", name)
+            assert fields[other].get("differs_from", other) == name, "each names the other"
 
     def test_other_settings_are_other_pixels(
         self, operation: str, source: ArrayRaster, context: DeriveContext

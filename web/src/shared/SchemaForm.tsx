@@ -15,6 +15,8 @@ export interface FieldSchema {
   step?: number;
   /** Which piece draws the field, when it is no plain number, choice or switch. */
   widget?: string;
+  /** The name of a field whose value this one may not have. */
+  differs_from?: string;
   /** May be left empty. */
   optional?: boolean;
 }
@@ -40,13 +42,18 @@ interface Props {
 }
 
 export function SchemaForm({ schema, values, onChange, widgets = {} }: Props) {
-  const fields = Object.entries((schema["properties"] ?? {}) as Record<string, RawField>);
-  return fields.map(([name, raw]) => {
+  const properties = (schema["properties"] ?? {}) as Record<string, RawField>;
+  return Object.entries(properties).map(([name, raw]) => {
     const field = flatten(raw);
     if (field.widget === "hidden") return null;
     const Widget = field.widget === undefined ? undefined : widgets[field.widget];
     const value = values[name] ?? field.default;
-    const change = (next: unknown) => onChange({ ...values, [name]: next });
+    const change = (next: unknown) => {
+      const other = field.differs_from;
+      const taken = other !== undefined && next === (values[other] ?? properties[other]?.default);
+      // Two that must differ change places, so that no choice is ever refused.
+      onChange({ ...values, ...(taken && { [other]: value }), [name]: next });
+    };
     if (Widget) {
       return (
         <Box key={name} mt="2.5">

@@ -13,10 +13,16 @@ from kitesort.core.raster.protocol import Raster
 
 class RatioSettings(NamedLayersSettings):
     upper: str = Field(
-        "nir", title="Above", max_length=80, json_schema_extra={"widget": "layer name"}
+        "nir",
+        title="Above",
+        max_length=80,
+        json_schema_extra={"widget": "layer name", "differs_from": "lower"},
     )
     lower: str = Field(
-        "blue", title="Below", max_length=80, json_schema_extra={"widget": "layer name"}
+        "blue",
+        title="Below",
+        max_length=80,
+        json_schema_extra={"widget": "layer name", "differs_from": "upper"},
     )
 
 

@@ -23,7 +23,7 @@ from kitesort.core.errors import (
     OutsideSceneError,
 )
 from kitesort.core.grid import Grid
-from kitesort.core.raster.plane import PlaneRaster
+from kitesort.core.raster.joined import join_plane
 from kitesort.core.raster.region import read_region
 from kitesort.core.raster.window import PlacedRaster
 from support.arrays import ArrayRaster, random_raster
@@ -99,7 +99,7 @@ def test_density_counts_cells_and_what_lies_outside() -> None:
 @pytest.mark.parametrize("block_size", [7, 32, 64])
 def test_exact_density_is_the_same_whatever_the_block(block_size: int) -> None:
     raster = random_raster(50, 61)
-    plane = PlaneRaster(raster, "red", raster, "blue")
+    plane = join_plane(raster, "red", raster, "blue")
     axis = Axis(-0.1, 0.5)
     found = exact_density(plane, axis, axis, 16, block_size=block_size)
     block = raster.read(raster.grid.whole, ("red", "blue"))
@@ -110,14 +110,14 @@ def test_exact_density_is_the_same_whatever_the_block(block_size: int) -> None:
 
 def test_counting_can_be_cancelled() -> None:
     raster = random_raster(8, 8)
-    plane = PlaneRaster(raster, "red", raster, "blue")
+    plane = join_plane(raster, "red", raster, "blue")
     with pytest.raises(CancelledError):
         exact_density(plane, Axis(0, 1), Axis(0, 1), 4, is_cancelled=lambda: True)
 
 
 def test_plane_of_two_scenes_is_valid_where_both_are() -> None:
     one, two = random_raster(20, 20, seed=1), random_raster(20, 20, seed=2)
-    plane = PlaneRaster(one, "red", two, "blue")
+    plane = join_plane(one, "red", two, "blue")
     block = plane.read(plane.grid.whole)
     assert (block.valid == (one.valid & two.valid)).all()
     assert (block.values[1] == two.values[0]).all()
@@ -128,7 +128,7 @@ def test_plane_of_two_scenes_is_valid_where_both_are() -> None:
 def test_second_layer_is_brought_onto_the_first_ones_grid() -> None:
     one = random_raster(20, 20, invalid_share=0)
     moved = Grid(one.grid.crs, one.grid.transform @ Affine.translation(3, 0), 20, 20)
-    plane = PlaneRaster(one, "red", PlacedRaster(one, moved), "red")
+    plane = join_plane(one, "red", PlacedRaster(one, moved), "red")
     assert not plane.is_aligned
     block = plane.read(plane.grid.whole)
     assert (block.values[1, :, 3:] == one.values[2, :, :-3]).all()

@@ -20,7 +20,7 @@ from kitesort.core.display.feature_space import (
 )
 from kitesort.core.display.profile import place_along, read_places
 from kitesort.core.display.stretch import Stretch, make_curves
-from kitesort.core.raster.plane import PlaneRaster
+from kitesort.core.raster.joined import join_plane
 from kitesort.core.raster.protocol import Raster
 from kitesort.core.raster.region import read_region
 from kitesort.core.statistics import histogram_of
@@ -176,7 +176,7 @@ def test_histogram_holds_every_pixel(raster: Raster) -> None:
 
 
 def test_plane_reads_the_same_as_the_scene(raster: Raster) -> None:
-    plane = PlaneRaster(raster, "red", raster, "nir")
+    plane = join_plane(raster, "red", raster, "nir")
     window = raster.grid.window_of_bounds((EAST + 4000, NORTH - 3000, EAST + 4600, NORTH - 2600))
     assert window is not None
     got, expected = plane.read(window), raster.read(window, ("red", "nir"))

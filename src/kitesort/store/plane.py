@@ -19,7 +19,7 @@ from kitesort.core.display.feature_space import (
 from kitesort.core.display.tile import read_tile
 from kitesort.core.engine import CancelCheck, ProgressCallback
 from kitesort.core.errors import BadSettingsError, InputError
-from kitesort.core.raster.plane import PlaneRaster
+from kitesort.core.raster.joined import JoinedRaster, join_plane
 from kitesort.core.raster.protocol import Block
 from kitesort.core.raster.region import RegionValues
 from kitesort.store.database import transaction
@@ -49,9 +49,9 @@ class PlaneLayers:
         return one
 
     @property
-    def raster(self) -> PlaneRaster:
+    def raster(self) -> JoinedRaster:
         first, second = usable_scene(self.x_scene), usable_scene(self.y_scene)
-        return PlaneRaster(first, self.x_role, second, self.y_role)
+        return join_plane(first, self.x_role, second, self.y_role)
 
 
 @dataclass(frozen=True)

@@ -33,6 +33,11 @@ class JoinedRaster:
         return self.target
 
     @property
+    def is_aligned(self) -> bool:
+        """Whether all are on the target grid, so that nothing has to be brought onto another."""
+        return all(member.raster.grid == self.target for member in self.members)
+
+    @property
     def bands(self) -> tuple[Band, ...]:
         return tuple(replace(_band_of(member), role=member.name) for member in self.members)
 
@@ -58,6 +63,11 @@ class JoinedRaster:
             values[places] = block.values
             valid &= block.valid
         return Block(values, valid)
+
+
+def join_plane(first: Raster, x_role: str, second: Raster, y_role: str) -> JoinedRaster:
+    """Bands ``x`` and ``y``: the plane of a feature space, on the grid of the first raster."""
+    return JoinedRaster((Member("x", first, x_role), Member("y", second, y_role)), first.grid)
 
 
 def _band_of(member: Member) -> Band:

@@ -10,7 +10,7 @@ from kitesort.core.correct.methods._band_table import linear_per_band
 from kitesort.core.correct.methods._paired_sample import LEAST_PIXELS, common_roles, paired_values
 from kitesort.core.correct.protocol import CorrectionContext, CorrectionSpec
 from kitesort.core.errors import NoValidPixelsError
-from kitesort.core.raster.pair import PairRaster
+from kitesort.core.raster.joined import JoinedRaster, Member
 from kitesort.core.raster.protocol import Raster, roles_of
 from kitesort.core.settings import Settings
 from kitesort.core.training.site import parse_site, site_pixels
@@ -83,7 +83,9 @@ def _values_in_areas(
     a: Raster, b: Raster, areas: tuple[dict[str, Any], ...], roles: tuple[str, ...]
 ) -> tuple[npt.NDArray[np.float32], npt.NDArray[np.float32]]:
     """Pixels (bands, pixels) of the areas that are valid in both scenes."""
-    pair = PairRaster(a, b, roles)
+    here = (Member(role, a, role) for role in roles)
+    there = (Member(f"other_{role}", b, role) for role in roles)
+    pair = JoinedRaster((*here, *there), a.grid)
     values = np.concatenate(
         [site_pixels(pair, parse_site(area), roles_of(pair)).values for area in areas]
     ).T

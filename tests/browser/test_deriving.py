@@ -221,7 +221,7 @@ def test_components_and_texture(study_page: StudyPage) -> None:
     expect(page.get_by_role("table", name="Loadings").get_by_role("row")).to_have_count(9)
     page.get_by_label("From the matrix of").select_option("correlation")
     make(study_page, "Principal components (correlation), Summer pass")
-    choose(study_page, "Noise fraction")
+    choose(study_page, "Minimum noise fraction")
     expect(page.get_by_role("img", name=re.compile("Variance over noise"))).to_be_visible()
     choose(study_page, "Texture")
     expect(card(study_page)).to_contain_text("Computed at native resolution")

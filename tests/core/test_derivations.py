@@ -1,6 +1,7 @@
 """Every derivation keeps the rules of the family."""
 
 import pickle
+from dataclasses import replace
 from typing import Any
 
 import numpy as np
@@ -43,7 +44,9 @@ SETTINGS: dict[str, dict[str, Any]] = {
     "noise-fraction": {"n_components": 2, "pixels": "every"},
     "principal-components": {"n_components": 3, "matrix": "correlation"},
     "ratio": {"upper": "nir", "lower": "blue"},
+    "sharpen": {"fine": ["nir", "red"]},
     "stack": {"members": [{"scene_id": 2, "role": "nir"}, {"scene_id": 1, "role": "nir"}]},
+    "stripe-filter": {"roles": ["nir", "red"], "length_px": 24, "period_px": 6},
     "tasseled-cap": {"coefficients": "own", "own_name": "Mine", "table": TABLE},
     "texture": {"role": "nir", "window_px": 5, "levels": 8, "measures": ["entropy", "contrast"]},
 }
@@ -51,7 +54,7 @@ SETTINGS: dict[str, dict[str, Any]] = {
 
 @pytest.fixture(scope="module")
 def source() -> ArrayRaster:
-    return random_raster(67, 83, 6)
+    return replace(random_raster(67, 83, 6), coarse=(("swir16", 2), ("swir22", 3)))
 
 
 @pytest.fixture(scope="module")
@@ -127,6 +130,23 @@ class TestFamily:
         with pytest.raises(MissingRoleError):
             raster.read(raster.grid.whole, ("unheard_of",))
 
+    def test_a_band_is_the_same_whichever_others_are_asked_for(
+        self, operation: str, source: ArrayRaster, context: DeriveContext
+    ) -> None:
+        """Also where every band of the scene lacks other pixels."""
+        rng = np.random.default_rng(11)
+        members = tuple(
+            Member(role, replace(source, valid=rng.random(source.valid.shape) > 0.05), role)
+            for role in source.roles
+        )
+        raster = derived(operation, JoinedRaster(members, source.grid), context)
+        whole = raster.read(raster.grid.whole)
+        for i, role in enumerate(roles_of(raster)):
+            alone = raster.read(raster.grid.whole, (role,))
+            both = whole.valid & alone.valid
+            assert both.any()
+            assert np.array_equal(alone.values[0][both], whole.values[i][both])
+
     def test_coarse_views_show_pixels_of_the_full_one(
         self, operation: str, source: ArrayRaster, context: DeriveContext
     ) -> None:
@@ -170,7 +190,9 @@ class TestFamily:
         changed = {
             "formula": {"formula": "nir - red"}, "index": {"index": "ndwi"},
             "noise-fraction": {"lag_px": 2}, "principal-components": {"matrix": "covariance"},
-            "ratio": {"lower": "red"}, "stack": {"members": [{"scene_id": 2, "role": "red"}]},
+            "ratio": {"lower": "red"}, "sharpen": {"roles": ["swir16"]},
+            "stripe-filter": {"direction_deg": 90},
+            "stack": {"members": [{"scene_id": 2, "role": "red"}]},
             "tasseled-cap": {"table": {"components": TABLE["components"][:1]}},
             "texture": {"window_px": 3},
         }[operation]  # fmt: skip

@@ -5,7 +5,6 @@ package's code is used.
 """
 
 import math
-import os
 from datetime import date
 from pathlib import Path
 
@@ -23,20 +22,6 @@ from kitesort.core.raster.protocol import roles_of
 
 OLI = "LC08_L1TP_195025_20130707_20170503_01_T1"
 ETM = "LE07_L1TP_195025_20010730_20170204_01_T1"
-
-
-@pytest.fixture(scope="module")
-def chips() -> Path:
-    named = os.environ.get("KITESORT_OPEN_DATA")
-    assert named, "run ./test, which fetches the open data, or set KITESORT_OPEN_DATA"
-    return Path(named) / "satellite"
-
-
-@pytest.fixture(scope="module")
-def scenes(chips: Path) -> dict[str, DeliveredScene]:
-    found = recognise(take_inventory(chips / "extdata"))
-    assert found.problems == ()
-    return {r.scene.name: r.scene for r in found.scenes}
 
 
 def numbers_of(chips: Path, name: str, band: str) -> np.ndarray:

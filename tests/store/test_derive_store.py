@@ -8,7 +8,7 @@ import pytest
 
 from kitesort.core.delivery import read_delivery
 from kitesort.core.derive.breaks import BreakTable
-from kitesort.core.derive.methods import texture
+from kitesort.core.derive.methods import _native
 from kitesort.core.errors import (
     BadSettingsError,
     FormulaError,
@@ -153,7 +153,7 @@ class TestLayers:
     ) -> None:
         """Of more than some pixels at once nothing is shown, until the layer is kept."""
         made = make(small_study, "texture", role="nir", window_px=3, measures=["entropy"])
-        monkeypatch.setattr(texture, "LARGEST_NATIVE", 1000)
+        monkeypatch.setattr(_native, "LARGEST_NATIVE", 1000)
         whole = usable_scene(made.id).grid.whole
         shape = (24, 32)
         assert not display_scene(made.id).read(whole, None, shape).valid.any()

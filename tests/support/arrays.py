@@ -17,11 +17,13 @@ def metric_grid(height: int, width: int, pixel: float = 10.0) -> Grid:
 
 @dataclass(frozen=True)
 class ArrayRaster:
-    """Values (bands, rows, columns) and validity (rows, columns) on a metric grid."""
+    """Values (bands, rows, columns) and validity (rows, columns) on a metric grid; ``coarse``
+    bands were recorded in pixels so many times as large."""
 
     values: npt.NDArray[np.float32]
     valid: npt.NDArray[np.bool_]
     roles: tuple[str, ...]
+    coarse: tuple[tuple[str, int], ...] = ()
 
     @property
     def grid(self) -> Grid:
@@ -29,7 +31,8 @@ class ArrayRaster:
 
     @property
     def bands(self) -> tuple[Band, ...]:
-        return tuple(Band(role) for role in self.roles)
+        natives = {role: coarser_grid(self.grid, factor) for role, factor in self.coarse}
+        return tuple(Band(role, native=natives.get(role)) for role in self.roles)
 
     @property
     def fingerprint(self) -> str:
@@ -48,6 +51,11 @@ class ArrayRaster:
                 valid[::step_rows, ::step_columns],
             )
         return Block(np.ascontiguousarray(values), np.ascontiguousarray(valid))
+
+
+def coarser_grid(grid: Grid, factor: int) -> Grid:
+    transform = grid.transform @ Affine.scale(factor)
+    return Grid(grid.crs, transform, -(-grid.height // factor), -(-grid.width // factor))
 
 
 def random_raster(

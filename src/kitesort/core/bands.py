@@ -7,6 +7,8 @@ are the extension's, in micrometres).
 from dataclasses import dataclass
 from enum import StrEnum
 
+from kitesort.core.grid import Grid
+
 
 class Role(StrEnum):
     """What a band sees; its position in a file never stands for it."""
@@ -57,12 +59,14 @@ RANGES_UM: dict[Role, tuple[float, float]] = {
 
 @dataclass(frozen=True)
 class Band:
-    """One band of a raster: role, centre wavelength in micrometres, native pixel size, file."""
+    """One band of a raster: role, centre wavelength in micrometres, native pixel size, file; and
+    the grid it was recorded on, where a stack brought it onto another."""
 
     role: str
     wavelength_um: float | None = None
     pixel_size: float | None = None
     source: str = ""
+    native: Grid | None = None
 
 
 @dataclass(frozen=True)

@@ -3,6 +3,7 @@
 import numpy as np
 import numpy.typing as npt
 
+from kitesort.core.grid import Grid, Window
 from kitesort.core.raster.protocol import Block, Raster, Shape
 
 SAMPLE_SIDE = 1024
@@ -25,3 +26,17 @@ def read_coarse(
 def valid_values(block: Block) -> npt.NDArray[np.float32]:
     """Valid pixels of a block as (bands, pixels)."""
     return block.values[:, block.valid]
+
+
+def spread_windows(grid: Grid, n: int = 4, side: int = 256) -> list[Window]:
+    """At most ``n`` × ``n`` native windows of ``side`` pixels spread evenly over a grid, all of it
+    where it is small: for statistics of neighbours, which no coarse view can give."""
+    rows, cols = (_spread(length, n, side) for length in (grid.height, grid.width))
+    return [Window(row, col, height, width) for row, height in rows for col, width in cols]
+
+
+def _spread(length: int, n: int, side: int) -> list[tuple[int, int]]:
+    """Starts and lengths along one axis, without overlap."""
+    if length <= n * side:
+        return [(at, min(side, length - at)) for at in range(0, length, side)]
+    return [(round(i * (length - side) / (n - 1)), side) for i in range(n)]

@@ -1,7 +1,7 @@
 """Bands from several files, of whatever resolution, on one grid; nothing is read until asked."""
 
 import hashlib
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property
 
 import numpy as np
@@ -53,7 +53,11 @@ class StackRaster:
 
     @cached_property
     def bands(self) -> tuple[Band, ...]:
-        return tuple(band for member in self.members for band in member.bands)
+        return tuple(
+            band if member.grid == self.grid else replace(band, native=band.native or member.grid)
+            for member in self.members
+            for band in member.bands
+        )
 
     @property
     def fingerprint(self) -> str:

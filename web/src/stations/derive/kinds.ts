@@ -1,20 +1,36 @@
-/** What can be made here; most are operations that the server describes. */
-export const KINDS = [
-  { id: "index", title: "Index" },
-  { id: "formula", title: "Formula" },
-  { id: "ratio", title: "Ratio" },
+import { useDerivations } from "../../api/queries/derive";
+
+/** What can be made here: an operation that the server describes, or one of our own below. */
+export type Kind = string;
+
+/** Not operations of their own: a composite is a stack of three shown as red, green and blue; class
+ * breaks make a map. */
+const OWN = [
   { id: "composite", title: "Composite" },
-  { id: "tasseled-cap", title: "Tasseled cap" },
-  { id: "principal-components", title: "Principal components" },
-  { id: "noise-fraction", title: "Noise fraction" },
-  { id: "texture", title: "Texture" },
-  { id: "stack", title: "Stack" },
   { id: "breaks", title: "Class breaks" },
-] as const;
+];
 
-export type Kind = (typeof KINDS)[number]["id"];
+/** The usual ones first; operations that are not named here stand between. */
+const FIRST: readonly Kind[] = [
+  "index",
+  "formula",
+  "ratio",
+  "composite",
+  "tasseled-cap",
+  "principal-components",
+];
+const LAST: readonly Kind[] = ["stack", "breaks"];
 
-/** A composite is a stack of three, shown as red, green and blue. */
+export function useKinds(): { id: Kind; title: string }[] {
+  const { data = [] } = useDerivations();
+  return [...OWN, ...data].sort((a, b) => placeOf(a.id) - placeOf(b.id));
+}
+
+function placeOf(kind: Kind): number {
+  const first = FIRST.indexOf(kind);
+  return first >= 0 ? first : FIRST.length + 1 + LAST.indexOf(kind);
+}
+
 export function operationOf(kind: Kind): string {
   return kind === "composite" ? "stack" : kind;
 }

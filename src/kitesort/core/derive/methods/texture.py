@@ -1,6 +1,5 @@
 """Texture: how grey levels lie beside one another in a window around each pixel."""
 
-import hashlib
 from dataclasses import dataclass
 from typing import Literal
 
@@ -8,11 +7,11 @@ import numpy as np
 from pydantic import Field
 
 from kitesort.core.bands import Band
+from kitesort.core.derive.methods._native import Around, NativeRaster
 from kitesort.core.derive.methods._texture_kernel import MEASURES, co_occurrence
 from kitesort.core.derive.protocol import DerivationSpec, DeriveContext, Watch
 from kitesort.core.errors import BadSettingsError, NoValidPixelsError
-from kitesort.core.grid import Grid, Window
-from kitesort.core.raster.protocol import Block, Raster, Shape, band_positions
+from kitesort.core.raster.protocol import Float32Array, Raster, band_positions
 from kitesort.core.raster.sample import read_coarse, valid_values
 from kitesort.core.settings import Settings
 
@@ -22,8 +21,6 @@ Measure = Literal[
 ]  # fmt: skip
 # Rows down and columns across to the other pixel of a pair, one pixel away.
 DIRECTIONS = {"across": (0, 1), "up right": (-1, 1), "down": (1, 0), "down right": (1, 1)}
-# A coarse view is taken from native windows; of a larger part of a scene it would take too long.
-LARGEST_NATIVE = 4096 * 4096
 
 
 class TextureSettings(Settings):
@@ -85,64 +82,20 @@ def _prepare(
 
 
 @dataclass(frozen=True)
-class TextureRaster:
-    """Measures of a band's windows, always from native pixels: a coarse view shows those of the
-    windows around its pixels' centres, and nothing where that would read too much."""
+class _Measure:
+    """Picklable: the measures of the windows around the wanted pixels."""
 
-    source: Raster
     settings: TextureSettings
 
-    @property
-    def grid(self) -> Grid:
-        return self.source.grid
-
-    @property
-    def bands(self) -> tuple[Band, ...]:
-        return tuple(Band(_short(self.settings.role, m)) for m in self.settings.measures)
-
-    @property
-    def fingerprint(self) -> str:
-        text = f"{self.source.fingerprint}|{self.settings!r}"
-        return hashlib.blake2s(text.encode(), digest_size=8).hexdigest()
-
-    def read(
-        self, window: Window, roles: tuple[str, ...] | None = None, shape: Shape | None = None
-    ) -> Block:
-        positions = band_positions(self.bands, roles)
-        out = shape or (window.height, window.width)
-        if out != (window.height, window.width) and window.n_pixels > LARGEST_NATIVE:
-            return Block(np.zeros((len(positions), *out), np.float32), np.zeros(out, np.bool_))
-        wide = self._with_halo(window)
-        block = self.source.read(wide, (self.settings.role,))
-        rows = _centres(window.height, out[0]) + window.row - wide.row
-        cols = _centres(window.width, out[1]) + window.col - wide.col
-        found = self._measure(block, rows, cols)
-        wanted = [MEASURES.index(self.settings.measures[p]) for p in positions]
-        centre = block.valid[np.ix_(rows, cols)]
-        valid = centre & np.isfinite(found[0])
-        return Block(np.where(valid, found[wanted], np.float32(0)), valid)
-
-    def _with_halo(self, window: Window) -> Window:
-        radius = self.settings.window_px // 2
-        top, left = max(0, window.row - radius), max(0, window.col - radius)
-        bottom = min(self.grid.height, window.row + window.height + radius)
-        right = min(self.grid.width, window.col + window.width + radius)
-        return Window(top, left, bottom - top, right - left)
-
-    def _measure(
-        self,
-        block: Block,
-        rows: np.ndarray,
-        cols: np.ndarray,
-    ) -> np.ndarray:
-        s = self.settings
+    def __call__(self, around: Around) -> Float32Array:
+        s, block = self.settings, around.block
         low, high = s.low or 0.0, s.high if s.high is not None else 1.0
         levels = np.floor((block.values[0].astype(np.float64) - low) / (high - low) * s.levels)
         codes = np.where(block.valid, np.clip(levels, 0, s.levels - 1), -1).astype(np.int32)
-        found = np.empty((len(MEASURES), len(rows), len(cols)), np.float32)
+        found = np.empty((len(MEASURES), len(around.rows), len(around.cols)), np.float32)
         offsets = np.array(_offsets(s), np.int64)
-        co_occurrence(codes, rows, cols, s.window_px // 2, offsets, s.levels, found)
-        return found
+        co_occurrence(codes, around.rows, around.cols, s.window_px // 2, offsets, s.levels, found)
+        return found[[MEASURES.index(measure) for measure in s.measures]]
 
 
 def _offsets(settings: TextureSettings) -> list[tuple[int, int]]:
@@ -151,17 +104,14 @@ def _offsets(settings: TextureSettings) -> list[tuple[int, int]]:
     return [(DIRECTIONS[name][0] * d, DIRECTIONS[name][1] * d) for name in names]
 
 
-def _centres(length: int, n: int) -> np.ndarray:
-    """The native pixel in the middle of each of ``n`` coarse ones."""
-    return np.floor((np.arange(n) + 0.5) * (length / n)).astype(np.int64)
-
-
 def _short(role: str, measure: str) -> str:
     return f"{role[:17]}_{measure}"
 
 
 def _derive(raster: Raster, settings: TextureSettings, _: DeriveContext) -> Raster:
-    return TextureRaster(raster, settings)
+    bands = tuple(Band(_short(settings.role, measure)) for measure in settings.measures)
+    reach = settings.window_px // 2
+    return NativeRaster(raster, (settings.role,), bands, reach, _Measure(settings), repr(settings))
 
 
 def _say(s: TextureSettings) -> str:

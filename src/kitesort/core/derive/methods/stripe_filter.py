@@ -1,0 +1,180 @@
+"""Stripes of a scanner taken out by their place in the frequency domain."""
+
+import math
+from dataclasses import dataclass
+from functools import lru_cache
+from typing import Any
+
+import numpy as np
+import numpy.typing as npt
+from pydantic import Field
+from scipy import fft
+
+from kitesort.core.derive.methods._native import Around, NativeRaster
+from kitesort.core.derive.protocol import DerivationSpec, DeriveContext, Watch
+from kitesort.core.raster.protocol import Float32Array, Raster, band_positions, roles_of
+from kitesort.core.settings import Settings
+
+# Tiles lie at the same places whatever is asked for, so that no block's shape changes a pixel.
+TILE = 256
+REACH = 5.0  # standard deviations after which a Gaussian is nothing in float32
+LEAST_WEIGHT = 1e-3  # of valid pixels under a Gaussian, below which it says nothing
+Float64 = npt.NDArray[np.float64]
+
+
+class StripeFilterSettings(Settings):
+    roles: tuple[str, ...] = Field(
+        (),
+        title="Bands",
+        description="All bands of the scene where none is chosen.",
+        max_length=256,
+        json_schema_extra={"widget": "roles"},
+    )
+    direction_deg: float = Field(
+        0.0,
+        title="Direction of the stripes, degrees",
+        description="0 runs along the rows, 90 down the columns, 45 from lower left to upper "
+        "right. Of a scene that was turned to north, measure it on the map.",
+        ge=0,
+        lt=180,
+        allow_inf_nan=False,
+    )
+    length_px: int = Field(
+        128,
+        title="Length at least, pixels",
+        description="What is shorter stays: field borders, roads. The longer, the gentler.",
+        ge=16,
+        le=400,
+    )
+    period_px: int = Field(
+        32,
+        title="Repeating within, pixels",
+        description="What changes more slowly across the stripes stays: slopes, haze, shores.",
+        ge=2,
+        le=200,
+    )
+
+
+def _prepare(
+    raster: Raster, settings: StripeFilterSettings, _: DeriveContext, _watch: Watch
+) -> StripeFilterSettings:
+    band_positions(raster.bands, settings.roles)
+    roles = tuple(dict.fromkeys(settings.roles)) or roles_of(raster)
+    return settings.model_copy(update={"roles": roles})
+
+
+@dataclass(frozen=True)
+class _Filter:
+    """Picklable: values less their stripes.
+
+    Of a spectrum F the share A (1 - B) is taken away: A, a Gaussian around the line of frequencies
+    that do not change along the stripes; B, one around those that hardly change across them. Where
+    pixels are missing, both are weighted by the valid ones (normalised convolution, H. Knutsson
+    and C.-F. Westin 1993, from memory), so that edges of data are no stripes.
+    """
+
+    direction_deg: float
+    along_px: float
+    across_px: float
+
+    @property
+    def halo(self) -> int:
+        """In steps that make a tile's side easy to transform."""
+        return 32 * math.ceil(REACH * max(self.along_px, self.across_px) / 32)
+
+    def __call__(self, around: Around) -> Float32Array:
+        band, usable = around.block.values[0], around.block.valid
+        valid = self._on_tiles(around, usable)
+        values = self._on_tiles(around, np.where(usable, band, 0))
+        stripes = np.zeros_like(values)
+        side = TILE + 2 * self.halo
+        inner = slice(self.halo, self.halo + TILE)
+        for row in range(0, valid.shape[0] - side + 1, TILE):
+            for col in range(0, valid.shape[1] - side + 1, TILE):
+                tile = (slice(row, row + side), slice(col, col + side))
+                if valid[tile].any():
+                    found = self._stripes_of(values[tile], valid[tile])
+                    stripes[tile][inner, inner] = found[inner, inner]
+        return around.pick((band - stripes[self._place(around)])[None])
+
+    def _on_tiles(self, around: Around, values: npt.NDArray[Any]) -> Float64:
+        """Values (rows, cols) of what was read on whole tiles and a halo around, zero elsewhere."""
+        asked = around.asked
+        sides = (_whole_tiles(asked.row, asked.height), _whole_tiles(asked.col, asked.width))
+        padded = np.zeros([stop - start + 2 * self.halo for start, stop in sides])
+        padded[self._place(around)] = values
+        return padded
+
+    def _place(self, around: Around) -> tuple[slice, slice]:
+        """Where what was read lies on whole tiles and a halo around."""
+        window, asked = around.window, around.asked
+        top = window.row - _whole_tiles(asked.row, asked.height)[0] + self.halo
+        left = window.col - _whole_tiles(asked.col, asked.width)[0] + self.halo
+        return slice(top, top + window.height), slice(left, left + window.width)
+
+    def _stripes_of(self, values: Float64, valid: Float64) -> Float64:
+        """Stripes of a square of values, zero where not valid."""
+        side, n_valid = len(valid), valid.sum()
+        along, across = _responses(side, self)
+        spectrum = fft.rfft2((values - values.sum() / n_valid) * valid)
+        if n_valid == valid.size:
+            return np.asarray(fft.irfft2(spectrum * (along * (1 - across)), (side, side)))
+        weights = fft.rfft2(valid)
+        line = _weighted_mean(spectrum * along, weights * along, side)
+        return line - _weighted_mean(spectrum * (along * across), weights * (along * across), side)
+
+
+@lru_cache(maxsize=8)
+def _responses(side: int, how: _Filter) -> tuple[Float64, Float64]:
+    """Gaussian responses (rows, half the columns) along and across the stripes."""
+    angle = math.radians(how.direction_deg)
+    down, right = fft.fftfreq(side)[:, None], fft.rfftfreq(side)[None, :]
+    along = right * math.cos(angle) - down * math.sin(angle)
+    across = right * math.sin(angle) + down * math.cos(angle)
+    return (
+        np.exp(-2 * (math.pi * how.along_px * along) ** 2),
+        np.exp(-2 * (math.pi * how.across_px * across) ** 2),
+    )
+
+
+def _weighted_mean(
+    sums: npt.NDArray[np.complex128], weights: npt.NDArray[np.complex128], side: int
+) -> Float64:
+    """Sums over weights, back from the frequency domain; zero where nothing valid is near."""
+    total, weight = fft.irfft2(sums, (side, side)), fft.irfft2(weights, (side, side))
+    return np.where(weight > LEAST_WEIGHT, total / np.maximum(weight, LEAST_WEIGHT), 0.0)
+
+
+def _whole_tiles(start: int, length: int) -> tuple[int, int]:
+    """Where the tiles begin and end that hold a stretch of rows or columns."""
+    return start // TILE * TILE, ((start + length - 1) // TILE + 1) * TILE
+
+
+def _derive(raster: Raster, settings: StripeFilterSettings, _: DeriveContext) -> Raster:
+    how = _Filter(settings.direction_deg, settings.length_px / 5, settings.period_px / 3)
+    bands = tuple(band for band in raster.bands if band.role in settings.roles)
+    roles = tuple(band.role for band in bands)
+    return NativeRaster(raster, roles, bands, how.halo, how, repr(settings), TILE, True)
+
+
+def _say(s: StripeFilterSettings) -> str:
+    return (
+        f"{', '.join(s.roles)} without stripes at {s.direction_deg:g}° that are at least "
+        f"{s.length_px} pixels long and repeat within {s.period_px} pixels"
+    )
+
+
+SPEC = DerivationSpec(
+    id="stripe-filter",
+    version=1,
+    title="Stripe filter",
+    good_for="Stripes of a scanner, whose lines or columns differ a little in gain.",
+    source="Textbook filter in the frequency domain; for scanner stripes J.-J. Pan and C.-I. Chang "
+    "1992, Photogrammetric Engineering and Remote Sensing 58:1417-1423 (from memory)",
+    settings=StripeFilterSettings,
+    derive=_derive,
+    say=_say,
+    name=lambda _: "Without stripes",
+    prepare=_prepare,
+    is_local=True,
+)

@@ -153,7 +153,9 @@ class TestLayers:
     ) -> None:
         """Of more than some pixels at once nothing is shown, until the layer is kept."""
         made = make(small_study, "texture", role="nir", window_px=3, measures=["entropy"])
-        monkeypatch.setattr(_native, "LARGEST_NATIVE", 1000)
+        monkeypatch.setattr(
+            _native, "_is_too_large", lambda window, shape, _: window.height > shape[0]
+        )
         whole = usable_scene(made.id).grid.whole
         shape = (24, 32)
         assert not display_scene(made.id).read(whole, None, shape).valid.any()

@@ -43,7 +43,7 @@ def get_derivations() -> list[DerivationOut]:
             good_for=spec.good_for,
             source=spec.source,
             settings_schema=spec.settings.model_json_schema(),
-            is_local=spec.is_local,
+            native_side=spec.native_side,
         )
         for spec in DERIVATIONS.values()
     ]

@@ -15,9 +15,10 @@ from kitesort.store.records import PresetKind
 
 
 class DerivationOut(OperationOut):
-    """``is_local``: it looks at neighbours, and so at native resolution only."""
+    """``native_side``, of one that looks at neighbours, and so at native resolution only: the side
+    of the square of as many pixels as it shows at once."""
 
-    is_local: bool
+    native_side: int | None
 
 
 class TypicalOut(BaseModel):

@@ -23,6 +23,7 @@ from kitesort.store.rasters import (
     display_scene,
     kept_version,
     quantity_of,
+    sampled_scene,
     scene_record,
     seen_scene,
     study_crs,
@@ -121,6 +122,7 @@ def shown_tile(scene_id: int, level: int, row: int, col: int, roles: tuple[str, 
 def band_sample(scene_id: int, role: str, region: Region = WHOLE) -> npt.NDArray[np.float32]:
     """Usable values of one band, from a coarse view where there are many; a smaller one of what
     has to be computed first, so that a preview need not wait."""
+    scene_id = sampled_scene(scene_id)
     measured = quantity_of(scene_id) != "values"
     side = SAMPLE_SIDE if region == WHOLE and measured else VIEW_SIDE
     values: npt.NDArray[np.float32] = region_values(scene_id, (role,), region, side).values[0]

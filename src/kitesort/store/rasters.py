@@ -105,6 +105,16 @@ def kept_version(scene_id: int, *_: Any) -> str | None:
     return get_scene(scene_id).kept_path if is_local else None
 
 
+def sampled_scene(scene_id: int, *_: Any) -> int:
+    """The scene whose values tell how to stretch another one's: the one behind it where it is the
+    same but for its neighbours' part, which would have to be computed everywhere first."""
+    source = scene_record(scene_id).recipe.source
+    if not isinstance(source, DerivedSource) or kept_version(scene_id):
+        return scene_id
+    spec = DERIVATIONS[source.operation]
+    return source.inputs[0].scene_id if spec.is_local and spec.keeps_units else scene_id
+
+
 def seen_scene(scene_id: int) -> Raster:
     """As ``usable_scene``; a layer that looks at neighbours from its kept file, whose overviews
     show it at any zoom."""
@@ -132,6 +142,8 @@ def quantity_of(scene_id: int) -> Quantity:
         quantity: Quantity = converted[-1]
         return quantity
     if isinstance(recipe.source, DerivedSource):
+        if DERIVATIONS[recipe.source.operation].keeps_units:
+            return quantity_of(recipe.source.inputs[0].scene_id)
         return "values"
     if isinstance(recipe.source, SceneSource):
         return quantity_of(recipe.source.scene_id)

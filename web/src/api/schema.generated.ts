@@ -2159,7 +2159,8 @@ export interface components {
         };
         /**
          * DerivationOut
-         * @description ``is_local``: it looks at neighbours, and so at native resolution only.
+         * @description ``native_side``, of one that looks at neighbours, and so at native resolution only: the side
+         *     of the square of as many pixels as it shows at once.
          */
         DerivationOut: {
             /** Id */
@@ -2174,8 +2175,8 @@ export interface components {
             settings_schema: {
                 [key: string]: unknown;
             };
-            /** Is Local */
-            is_local: boolean;
+            /** Native Side */
+            native_side: number | null;
         };
         /**
          * DerivedOut

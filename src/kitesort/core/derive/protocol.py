@@ -59,8 +59,9 @@ class DerivationSpec:
     do not, so that the recipe holds the numbers that were used. ``say`` words it in a sentence
     after "of the scene …", ``name`` in a few words. ``inputs`` names the other scenes it reads.
     ``first_of`` names the scene whose grid counts where the settings decide that, else None.
-    ``is_slow`` says whether preparing takes a run of its own on a large scene. ``is_local``: it
-    looks at a pixel's neighbours, and so at native resolution only.
+    ``is_slow`` says whether preparing takes a run of its own on a large scene. ``native_side``, of
+    one that looks at a pixel's neighbours, and so at native resolution: the side of the square of
+    as many pixels as it shows at once. ``keeps_units``: its bands are the scene's own, made better.
     """
 
     id: str
@@ -76,4 +77,10 @@ class DerivationSpec:
     inputs: Callable[[Any], tuple[int, ...]] = field(default=lambda _: ())
     first_of: Callable[[Any], int | None] = field(default=lambda _: None)
     is_slow: Callable[[Any], bool] = field(default=lambda _: False)
-    is_local: bool = False
+    native_side: int | None = None
+    keeps_units: bool = False
+
+    @property
+    def is_local(self) -> bool:
+        """It looks at a pixel's neighbours, and so at native resolution only."""
+        return self.native_side is not None

@@ -2,6 +2,7 @@
 
 from dataclasses import dataclass
 
+from kitesort.core.derive.methods._native import NativeRaster, NativeReading
 from kitesort.core.raster.derived import DerivedRaster
 from kitesort.core.raster.protocol import Raster
 from kitesort.core.raster.sample import coarse_shape
@@ -17,8 +18,11 @@ class Undefined:
 
 
 def count_undefined(raster: Raster) -> Undefined:
-    """Of a layer computed from bands; none for layers that only pass values on."""
+    """Of a layer computed from bands; none for layers that only pass values on, or whose pixels
+    have a value wherever their scene's have."""
     grid = raster.grid
+    if isinstance(raster, NativeRaster | NativeReading):
+        raster = raster.source
     shape = coarse_shape(grid.height, grid.width)
     exact = shape == (grid.height, grid.width)
     if not isinstance(raster, DerivedRaster):

@@ -9,6 +9,7 @@ import { useLate } from "../../shared/useLate";
 import { ComponentFacts } from "./ComponentFacts";
 import { useDeriveStore } from "./deriveStore";
 import { RelationFacts } from "./RelationFacts";
+import { SharpenFacts } from "./SharpenFacts";
 import { useDeriveScene } from "./useDeriveScene";
 import { usePreview } from "./usePreview";
 
@@ -36,6 +37,7 @@ export function DraftFacts() {
       {draft && isOf(draft, "principal-components", "noise-fraction") && (
         <ComponentFacts scene={draft} />
       )}
+      {draft && isOf(draft, "sharpen") && <SharpenFacts scene={draft} />}
       {draft && isOf(draft, "stack") && <RelationFacts scene={draft} />}
     </>
   );

@@ -8,9 +8,6 @@ import { operationOf } from "./kinds";
 import { WIDGETS } from "./widgets";
 
 const NOTHING: Values = {};
-const NATIVE =
-  " Computed at native resolution: it looks at each pixel’s neighbours. More than 4096 × 4096 " +
-  "pixels at once are not shown until you zoom in or keep the layer.";
 
 /** The form of what is being made, drawn from its settings. */
 export function OperationForm() {
@@ -24,7 +21,7 @@ export function OperationForm() {
         {kind === "composite"
           ? "Any three layers as red, green and blue; covers with other ratios get other colours."
           : spec.good_for}
-        {spec.is_local && NATIVE}
+        {spec.native_side !== null && nativeWords(spec.native_side)}
       </Text>
       {kind === "composite" ? (
         <CompositeForm />
@@ -37,5 +34,12 @@ export function OperationForm() {
         />
       )}
     </>
+  );
+}
+
+function nativeWords(side: number): string {
+  return (
+    " Computed at native resolution: it looks at each pixel’s neighbours. More than " +
+    `${side} × ${side} pixels at once are not shown until you zoom in or keep the layer.`
   );
 }

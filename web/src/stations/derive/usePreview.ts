@@ -6,7 +6,8 @@ import { type Preview, usePreviewStore } from "../../shared/previewStore";
 import { useStudyId } from "../../shared/study";
 import { useDebounced } from "../../shared/useDebounced";
 import { type PaneIndex, showScene } from "../../shared/view";
-import { useView } from "../../shared/viewStore";
+import { useView, useViewStore } from "../../shared/viewStore";
+import { firstLook } from "./firstLook";
 import { useOrders } from "./useOrders";
 
 const PAUSE_MS = 60;
@@ -53,5 +54,6 @@ function previewOf(scene: Scene, before: Preview | null, pane: PaneIndex): Previ
   if (before?.scene?.id === scene.id && before.pane === pane) return before;
   const namesOf = (one: Scene) => one.bands.map(({ role }) => role).join();
   const same = before?.scene && namesOf(before.scene) === namesOf(scene);
-  return { pane, scene, show: showScene(scene, same ? before.show : undefined) };
+  const panes = useViewStore.getState().view?.panes ?? [];
+  return { pane, scene, show: showScene(scene, same ? before.show : firstLook(scene, panes)) };
 }

@@ -13,8 +13,9 @@ from kitesort.core.bands import Band
 from kitesort.core.grid import Grid, Window
 from kitesort.core.raster.protocol import Block, Float32Array, Raster, Shape, band_positions
 
-# A coarse view is taken from native windows; of a larger part of a scene it would take too long.
-LARGEST_NATIVE = 4096 * 4096
+# A coarse view is taken from native windows; of a larger part of a scene it would take too long:
+# where only the pixels that are shown are computed, and where all between them are, too.
+FEW_SIDE, ALL_SIDE = 4096, 1024
 Positions = npt.NDArray[np.int64]
 
 
@@ -41,7 +42,8 @@ class NativeRaster:
     in the middle of its own, and nothing where that would read too much.
 
     With ``tile``, whole tiles of so many pixels are read, and the halo around those. ``per_band``:
-    band i needs input i only.
+    band i needs input i only. ``largest``: the side of the square of the
+    most pixels read for a coarse view.
     ``signature`` names the computation and its settings, for the fingerprint.
     """
 
@@ -53,6 +55,7 @@ class NativeRaster:
     signature: str
     tile: int = 1
     per_band: bool = False
+    largest: int = FEW_SIDE
 
     @property
     def grid(self) -> Grid:
@@ -68,7 +71,7 @@ class NativeRaster:
     ) -> Block:
         positions = band_positions(self.bands, roles)
         out = shape or (window.height, window.width)
-        if _is_too_large(window, out):
+        if _is_too_large(window, out, self.largest):
             return _blank(len(positions), out)
         if not self.per_band:
             block = self._compute(window, out, self.inputs)
@@ -103,6 +106,8 @@ class NativeReading(ABC):
     """For rasters that can only be computed at native resolution (``read_native``): coarse views
     by the same rules as those of ``NativeRaster``."""
 
+    source: Raster
+
     @property
     @abstractmethod
     def bands(self) -> tuple[Band, ...]: ...
@@ -115,7 +120,7 @@ class NativeReading(ABC):
     ) -> Block:
         wanted = tuple(self.bands[p].role for p in band_positions(self.bands, roles))
         out = shape or (window.height, window.width)
-        if _is_too_large(window, out):
+        if _is_too_large(window, out, ALL_SIDE):
             return _blank(len(wanted), out)
         block = self.read_native(window, wanted)
         if out == block.valid.shape:
@@ -124,8 +129,8 @@ class NativeReading(ABC):
         return Block(block.values[:, at[0], at[1]], block.valid[at])
 
 
-def _is_too_large(window: Window, shape: Shape) -> bool:
-    return shape != (window.height, window.width) and window.n_pixels > LARGEST_NATIVE
+def _is_too_large(window: Window, shape: Shape, side: int) -> bool:
+    return shape != (window.height, window.width) and window.n_pixels > side**2
 
 
 def _blank(n_bands: int, shape: Shape) -> Block:

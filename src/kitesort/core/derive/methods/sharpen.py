@@ -11,11 +11,10 @@ from pydantic import Field
 from kitesort.core.bands import Band, Role
 from kitesort.core.derive.methods._components import HIDDEN
 from kitesort.core.derive.methods._linear import linear_raster
-from kitesort.core.derive.methods._native import NativeReading
+from kitesort.core.derive.methods._native import ALL_SIDE, NativeReading
 from kitesort.core.derive.protocol import DerivationSpec, DeriveContext, Watch
 from kitesort.core.errors import BadSettingsError, NoValidPixelsError
 from kitesort.core.grid import Grid, Window
-from kitesort.core.raster.joined import JoinedRaster, Member
 from kitesort.core.raster.protocol import Block, Raster, band_positions, roles_of
 from kitesort.core.raster.sample import spread_windows
 from kitesort.core.raster.warp import WarpedRaster
@@ -56,12 +55,17 @@ def _prepare(
     details alone: tests/reference holds it against plain interpolation on real bands).
     """
     fine = settings.fine or _usual_fine(raster)
-    coarse = settings.roles or tuple(b.role for b in raster.bands if b.native is not None)
+    coarse = tuple(dict.fromkeys(settings.roles)) or tuple(
+        b.role for b in raster.bands if b.native is not None
+    )
     band_positions(raster.bands, (*fine, *coarse))
     _require_sizes(raster, fine, coarse)
     detail = _mean_of(raster, fine)
-    gains = tuple(_gain(raster, detail, role) for role in coarse)
-    return settings.model_copy(update={"roles": coarse, "fine": fine, "gains": gains})
+    gains: dict[str, float] = {}
+    for native, roles in _by_native(raster, coarse).items():
+        gains |= _gains(raster, detail, native, roles)
+    in_order = tuple(gains[role] for role in coarse)
+    return settings.model_copy(update={"roles": coarse, "fine": fine, "gains": in_order})
 
 
 def _usual_fine(raster: Raster) -> tuple[str, ...]:
@@ -96,31 +100,34 @@ def _mean_of(raster: Raster, fine: tuple[str, ...]) -> Raster:
     return linear_raster(raster, fine, (DETAIL,), [[1 / len(fine)] * len(fine)])
 
 
-def _gain(raster: Raster, detail: Raster, role: str) -> float:
-    """How much of the fine band's detail the band takes: the slope between what both, seen at the
+def _gains(raster: Raster, detail: Raster, native: Grid, roles: list[str]) -> dict[str, float]:
+    """How much of the fine band's detail each band takes: the slope between what both, seen at the
     band's own pixel size, have beyond a surface of twice that size."""
-    native = _native(raster, role)
-    pair = JoinedRaster(
-        (
-            Member(role, WarpedRaster(raster, native, "nearest"), role),
-            Member(DETAIL, WarpedRaster(detail, native, "average"), DETAIL),
-        ),
-        native,
-    )
-    smooth = WarpedRaster(WarpedRaster(pair, _twice(native), "average"), native, "bilinear")
-    together = spread = 0.0
-    n_pixels = 0
-    for window in spread_windows(native):
-        seen, low = pair.read(window), smooth.read(window)
-        values = seen.values.astype(np.float64) - low.values
-        band, fine = values[:, seen.valid & low.valid]
-        together, spread = together + float(band @ fine), spread + float(fine @ fine)
-        n_pixels += band.size
-    if n_pixels < 3:
+    averages = WarpedRaster(detail, native, "average")
+    own = WarpedRaster(raster, native, "nearest")
+    sums = np.zeros((len(roles), 3))
+    for window in spread_windows(native, 3):
+        fine = _beyond_smooth(averages, DETAIL, window)
+        for i, role in enumerate(roles):
+            band = _beyond_smooth(own, role, window)
+            valid = band.valid & fine.valid
+            x, y = (block.values[0][valid].astype(np.float64) for block in (fine, band))
+            sums[i] += float(x @ y), float(x @ x), x.size
+    together, spread, n_pixels = sums.T
+    if (n_pixels < 3).any():
         raise NoValidPixelsError("Fewer than three pixels are valid in both coarse and fine bands.")
-    if spread <= 1e-14 * n_pixels:
+    if (spread <= 1e-14 * n_pixels).any():
         raise BadSettingsError("The fine band is the same everywhere: it has no detail to give.")
-    return float(f"{together / spread:.12g}")
+    slopes = together / spread
+    return {role: float(f"{slope:.12g}") for role, slope in zip(roles, slopes, strict=True)}
+
+
+def _beyond_smooth(raster: Raster, role: str, window: Window) -> Block:
+    smooth = WarpedRaster(
+        WarpedRaster(raster, _twice(raster.grid), "average"), raster.grid, "bilinear"
+    )
+    seen, low = raster.read(window, (role,)), smooth.read(window, (role,))
+    return Block(seen.values - low.values, seen.valid & low.valid)
 
 
 def _twice(grid: Grid) -> Grid:
@@ -128,9 +135,13 @@ def _twice(grid: Grid) -> Grid:
     return Grid(grid.crs, transform, -(-grid.height // 2), -(-grid.width // 2))
 
 
-def _native(raster: Raster, role: str) -> Grid:
-    band = next(band for band in raster.bands if band.role == role)
-    return band.native or raster.grid
+def _by_native(raster: Raster, roles: tuple[str, ...]) -> dict[Grid, list[str]]:
+    """Bands by the grid that they were recorded on."""
+    found: dict[Grid, list[str]] = {}
+    for band in raster.bands:
+        if band.role in roles:
+            found.setdefault(band.native or raster.grid, []).append(band.role)
+    return found
 
 
 @dataclass(frozen=True)
@@ -165,7 +176,8 @@ class SharpenedRaster(NativeReading):
         block = self.source.read(window, roles)
         bands, valid = dict(zip(roles, block.values, strict=True)), block.valid
         gains = dict(self.gains)
-        for native, mine in self._by_grid(roles).items():
+        wanted = tuple(role for role in roles if role in gains)
+        for native, mine in _by_native(self.source, wanted).items():
             detail = self._detail_beyond(native, window)
             valid = valid & detail.valid
             for role in mine:  # one at a time: what is missing in one must not change another
@@ -175,14 +187,6 @@ class SharpenedRaster(NativeReading):
                 valid = valid & found.valid
         values = np.stack([bands[role] for role in roles])
         return Block(np.where(valid, values, np.float32(0)), valid)
-
-    def _by_grid(self, roles: tuple[str, ...]) -> dict[Grid, list[str]]:
-        """Those to be sharpened, by the grid they were recorded on."""
-        found: dict[Grid, list[str]] = {}
-        for role in dict.fromkeys(roles):
-            if role in dict(self.gains):
-                found.setdefault(_native(self.source, role), []).append(role)
-        return found
 
     def _detail_beyond(self, native: Grid, window: Window) -> Block:
         """What the fine bands have beyond their averages over the pixels of a coarse grid."""
@@ -214,5 +218,6 @@ SPEC = DerivationSpec(
     say=_say,
     name=lambda _: "Sharpened",
     prepare=_prepare,
-    is_local=True,
+    native_side=ALL_SIDE,
+    keeps_units=True,
 )

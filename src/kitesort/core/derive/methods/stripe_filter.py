@@ -10,7 +10,7 @@ import numpy.typing as npt
 from pydantic import Field
 from scipy import fft
 
-from kitesort.core.derive.methods._native import Around, NativeRaster
+from kitesort.core.derive.methods._native import ALL_SIDE, Around, NativeRaster
 from kitesort.core.derive.protocol import DerivationSpec, DeriveContext, Watch
 from kitesort.core.raster.protocol import Float32Array, Raster, band_positions, roles_of
 from kitesort.core.settings import Settings
@@ -19,7 +19,6 @@ from kitesort.core.settings import Settings
 TILE = 256
 REACH = 5.0  # standard deviations after which a Gaussian is nothing in float32
 LEAST_WEIGHT = 1e-3  # of valid pixels under a Gaussian, below which it says nothing
-Float64 = npt.NDArray[np.float64]
 
 
 class StripeFilterSettings(Settings):
@@ -97,11 +96,11 @@ class _Filter:
                     stripes[tile][inner, inner] = found[inner, inner]
         return around.pick((band - stripes[self._place(around)])[None])
 
-    def _on_tiles(self, around: Around, values: npt.NDArray[Any]) -> Float64:
+    def _on_tiles(self, around: Around, values: npt.NDArray[Any]) -> Float32Array:
         """Values (rows, cols) of what was read on whole tiles and a halo around, zero elsewhere."""
         asked = around.asked
         sides = (_whole_tiles(asked.row, asked.height), _whole_tiles(asked.col, asked.width))
-        padded = np.zeros([stop - start + 2 * self.halo for start, stop in sides])
+        padded = np.zeros([stop - start + 2 * self.halo for start, stop in sides], np.float32)
         padded[self._place(around)] = values
         return padded
 
@@ -112,11 +111,11 @@ class _Filter:
         left = window.col - _whole_tiles(asked.col, asked.width)[0] + self.halo
         return slice(top, top + window.height), slice(left, left + window.width)
 
-    def _stripes_of(self, values: Float64, valid: Float64) -> Float64:
+    def _stripes_of(self, values: Float32Array, valid: Float32Array) -> Float32Array:
         """Stripes of a square of values, zero where not valid."""
-        side, n_valid = len(valid), valid.sum()
+        side, n_valid = len(valid), valid.sum(dtype=np.float64)
         along, across = _responses(side, self)
-        spectrum = fft.rfft2((values - values.sum() / n_valid) * valid)
+        spectrum = fft.rfft2((values - np.float32(values.sum(dtype=np.float64) / n_valid)) * valid)
         if n_valid == valid.size:
             return np.asarray(fft.irfft2(spectrum * (along * (1 - across)), (side, side)))
         weights = fft.rfft2(valid)
@@ -125,24 +124,25 @@ class _Filter:
 
 
 @lru_cache(maxsize=8)
-def _responses(side: int, how: _Filter) -> tuple[Float64, Float64]:
+def _responses(side: int, how: _Filter) -> tuple[Float32Array, Float32Array]:
     """Gaussian responses (rows, half the columns) along and across the stripes."""
     angle = math.radians(how.direction_deg)
     down, right = fft.fftfreq(side)[:, None], fft.rfftfreq(side)[None, :]
     along = right * math.cos(angle) - down * math.sin(angle)
     across = right * math.sin(angle) + down * math.cos(angle)
-    return (
-        np.exp(-2 * (math.pi * how.along_px * along) ** 2),
-        np.exp(-2 * (math.pi * how.across_px * across) ** 2),
+    a, b = (
+        np.exp(-2 * (math.pi * sigma * frequency) ** 2).astype(np.float32)
+        for sigma, frequency in ((how.along_px, along), (how.across_px, across))
     )
+    return a, b
 
 
 def _weighted_mean(
-    sums: npt.NDArray[np.complex128], weights: npt.NDArray[np.complex128], side: int
-) -> Float64:
+    sums: npt.NDArray[np.complex64], weights: npt.NDArray[np.complex64], side: int
+) -> Float32Array:
     """Sums over weights, back from the frequency domain; zero where nothing valid is near."""
     total, weight = fft.irfft2(sums, (side, side)), fft.irfft2(weights, (side, side))
-    return np.where(weight > LEAST_WEIGHT, total / np.maximum(weight, LEAST_WEIGHT), 0.0)
+    return np.where(weight > LEAST_WEIGHT, total / np.maximum(weight, LEAST_WEIGHT), np.float32(0))
 
 
 def _whole_tiles(start: int, length: int) -> tuple[int, int]:
@@ -154,7 +154,7 @@ def _derive(raster: Raster, settings: StripeFilterSettings, _: DeriveContext) ->
     how = _Filter(settings.direction_deg, settings.length_px / 5, settings.period_px / 3)
     bands = tuple(band for band in raster.bands if band.role in settings.roles)
     roles = tuple(band.role for band in bands)
-    return NativeRaster(raster, roles, bands, how.halo, how, repr(settings), TILE, True)
+    return NativeRaster(raster, roles, bands, how.halo, how, repr(settings), TILE, True, ALL_SIDE)
 
 
 def _say(s: StripeFilterSettings) -> str:
@@ -176,5 +176,6 @@ SPEC = DerivationSpec(
     say=_say,
     name=lambda _: "Without stripes",
     prepare=_prepare,
-    is_local=True,
+    native_side=ALL_SIDE,
+    keeps_units=True,
 )

@@ -7,7 +7,7 @@ import numpy as np
 from pydantic import Field
 
 from kitesort.core.bands import Band
-from kitesort.core.derive.methods._native import Around, NativeRaster
+from kitesort.core.derive.methods._native import FEW_SIDE, Around, NativeRaster
 from kitesort.core.derive.methods._texture_kernel import MEASURES, co_occurrence
 from kitesort.core.derive.protocol import DerivationSpec, DeriveContext, Watch
 from kitesort.core.errors import BadSettingsError, NoValidPixelsError
@@ -134,5 +134,5 @@ SPEC = DerivationSpec(
     say=_say,
     name=lambda s: f"Texture of {s.role}",
     prepare=_prepare,
-    is_local=True,
+    native_side=FEW_SIDE,
 )

@@ -87,7 +87,7 @@ def test_what_fails_for_one_date_is_told_and_the_others_are_made(
     ("step", "status", "sentence"),
     [
         (("levitate", {}), 404, "no method called"),
-        (("scale", {"scale": "much"}), 422, "Scale and offset: scale"),
+        (("scale", {"scale": "much"}), 422, "Scale and offset: Scale"),
         (("crop", {}), 422, "either coordinates or areas"),
         (("crop", {"areas": [{"type": "Polygon", "coordinates": []}]}), 422, "outline"),
         (("crop", {"areas": [{"nonsense": 1}]}), 422, "polygon"),

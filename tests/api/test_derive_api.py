@@ -48,7 +48,8 @@ def made_of(answer: Any) -> dict[str, Any]:
 class TestAids:
     def test_every_derivation_has_a_form(self, client: TestClient) -> None:
         specs = client.get("/api/derivations").json()
-        assert {spec["id"] for spec in specs if spec["is_local"]} == {"texture"}
+        sides = {spec["id"]: spec["native_side"] for spec in specs if spec["native_side"]}
+        assert sides == {"sharpen": 1024, "stripe-filter": 1024, "texture": 4096}
         for spec in specs:
             assert spec["title"] and spec["good_for"] and spec["source"]
             for field in spec["settings_schema"]["properties"].values():

@@ -116,7 +116,7 @@ def test_layer_tile_has_the_legend_s_colours(client: TestClient, small_study: Sm
         ({"roles": []}, "roles"),
         ({"roles": ["red", "pan"]}, "pan"),
         ({"method": "tea-leaves"}, "tea-leaves"),
-        ({"settings": {"reject_share": 2}}, "reject share"),
+        ({"settings": {"reject_share": 2}}, "Leave unlikely pixels unclassified"),
         ({"settings": {"window": 2}}, "window"),
         ({"surprise": 1}, "surprise"),
         ({"scene_id": 10**6}, "scene"),

@@ -230,6 +230,31 @@ def test_components_and_texture(study_page: StudyPage) -> None:
     make(study_page, "Texture of nir, Summer pass")
 
 
+def test_sharpened_bands_are_seen_at_once_and_stay_reflectance(study_page: StudyPage) -> None:
+    page = study_page.page
+    study_page.go("Derive")
+    choose(study_page, "Sharpen")
+    expect(study_page.caption(1)).to_contain_text("Preview shown as swir22, swir16, nir")
+    taken = page.get_by_role("table", name="Detail taken")
+    expect(taken.get_by_role("row", name=re.compile(r"^swir16 × 1\.\d\d"))).to_be_visible()
+    expect(taken.get_by_role("row")).to_have_count(5)
+    bands = page.get_by_role("group", name="Bands to sharpen")
+    bands.get_by_role("checkbox", name="swir16").check(force=True)
+    expect(taken.get_by_role("row")).to_have_count(2)
+    make(study_page, "Sharpened, Summer pass")
+    study_page.wait_for_tiles()
+    study_page.point_to(*PLANTS)
+    values = page.get_by_role("table", name="Values at the crosshair")
+    expect(values.get_by_role("row", name=re.compile("^swir16")).get_by_role("cell")).to_have_count(
+        2
+    )
+    choose(study_page, "Stripe filter")
+    expect(card(study_page)).to_contain_text("1024 × 1024 pixels at once")
+    page.get_by_label("Repeating within, pixels").fill("6")
+    expect(study_page.caption(1)).to_contain_text("Preview shown as")
+    make(study_page, "Without stripes, Summer pass")
+
+
 def test_breaks_to_a_map_with_areas_and_a_stack_that_is_classified(study_page: StudyPage) -> None:
     page = study_page.page
     study_page.expected = ("422",)

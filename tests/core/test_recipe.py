@@ -136,9 +136,9 @@ def test_class_whose_sites_hold_nothing_is_named(raster: Raster) -> None:
 @pytest.mark.parametrize(
     ("settings", "words"),
     [
-        ({"reject_share": 0.9}, "reject share"),
-        ({"reject_share": "lots"}, "reject share"),
-        ({"priors": "guess"}, "priors"),
+        ({"reject_share": 0.9}, "Leave unlikely pixels unclassified"),
+        ({"reject_share": "lots"}, "Leave unlikely pixels unclassified"),
+        ({"priors": "guess"}, "Prior probabilities"),
         ({"window": 3}, "window"),
     ],
 )

@@ -29,6 +29,7 @@ def scene_of(image: Image, valid: npt.NDArray[np.bool_] | None = None) -> ArrayR
 
 
 def filtered(raster: Raster, **settings: Any) -> Raster:
+    settings = {"length_px": 128, "period_px": 32} | settings
     context = DeriveContext(lambda _: raster)
     ready = SPEC.prepare(raster, StripeFilterSettings(**settings), context, Watch())
     return SPEC.derive(raster, ready, context)

@@ -1,6 +1,6 @@
 """Rasters made of arrays, for tests that need no file."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 
 import numpy as np
 import numpy.typing as npt
@@ -23,7 +23,7 @@ class ArrayRaster:
     values: npt.NDArray[np.float32]
     valid: npt.NDArray[np.bool_]
     roles: tuple[str, ...]
-    coarse: tuple[tuple[str, int], ...] = ()
+    coarse: tuple[tuple[str, int], ...] = field(default=(), kw_only=True)
 
     @property
     def grid(self) -> Grid:

@@ -33,15 +33,18 @@ def validate_settings(spec: HasSettings, values: dict[str, Any]) -> Any:
     try:
         return spec.settings.model_validate(values)
     except ValueError as error:
-        raise BadSettingsError(f"{spec.title}: {describe_invalid(error)}") from error
+        raise BadSettingsError(f"{spec.title}: {describe_invalid(error, spec.settings)}") from error
 
 
-def describe_invalid(error: ValueError) -> str:
-    """One sentence from a validation error."""
+def describe_invalid(error: ValueError, model: type[BaseModel] | None = None) -> str:
+    """One sentence from a validation error; fields are called as the form of ``model`` does."""
     details = getattr(error, "errors", None)
     if details is None:
         return str(error)
     first = details()[0]
-    where = ".".join(str(part) for part in first["loc"]) or "the settings"
+    names = [str(part).replace("_", " ") for part in first["loc"]] or ["the settings"]
+    field = model.model_fields.get(str(first["loc"][0])) if model and first["loc"] else None
+    if field and field.title:
+        names[0] = field.title
     message = first["msg"].removeprefix("Value error, ").lower()
-    return f"{where.replace('_', ' ')}: {message}."
+    return f"{'.'.join(names)}: {message}."

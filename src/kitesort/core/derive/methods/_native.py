@@ -38,8 +38,8 @@ class Around:
 @dataclass(frozen=True)
 class NativeRaster:
     """``compute`` gives the bands (bands, wanted rows, wanted cols) from the bands ``inputs`` up
-    to ``halo`` pixels around, not-a-number where there is no value. A coarse view shows the pixels
-    in the middle of its own, and nothing where that would read too much.
+    to ``halo`` pixels (rows, columns) around, not-a-number where there is no value. A coarse view
+    shows the pixels in the middle of its own, and nothing where that would read too much.
 
     With ``tile``, whole tiles of so many pixels are read, and the halo around those. ``per_band``:
     band i needs input i only. ``largest``: the side of the square of the
@@ -50,7 +50,7 @@ class NativeRaster:
     source: Raster
     inputs: tuple[str, ...]
     bands: tuple[Band, ...]
-    halo: int
+    halo: tuple[int, int]
     compute: Callable[[Around], Float32Array]
     signature: str
     tile: int = 1
@@ -93,12 +93,12 @@ class NativeRaster:
         return Block(np.where(valid, found, np.float32(0)), valid)
 
     def _with_halo(self, window: Window) -> Window:
-        tile, halo = self.tile, self.halo
-        top = max(0, window.row // tile * tile - halo)
-        left = max(0, window.col // tile * tile - halo)
+        tile, (halo_rows, halo_cols) = self.tile, self.halo
+        top = max(0, window.row // tile * tile - halo_rows)
+        left = max(0, window.col // tile * tile - halo_cols)
         last_row, last_col = window.row + window.height - 1, window.col + window.width - 1
-        bottom = min(self.grid.height, (last_row // tile + 1) * tile + halo)
-        right = min(self.grid.width, (last_col // tile + 1) * tile + halo)
+        bottom = min(self.grid.height, (last_row // tile + 1) * tile + halo_rows)
+        right = min(self.grid.width, (last_col // tile + 1) * tile + halo_cols)
         return Window(top, left, bottom - top, right - left)
 
 

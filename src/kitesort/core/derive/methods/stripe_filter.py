@@ -12,12 +12,12 @@ from scipy import fft
 
 from kitesort.core.derive.methods._native import ALL_SIDE, Around, NativeRaster
 from kitesort.core.derive.protocol import DerivationSpec, DeriveContext, Watch
-from kitesort.core.raster.protocol import Float32Array, Raster, band_positions, roles_of
+from kitesort.core.raster.protocol import Float32Array, Raster, Shape, band_positions, roles_of
 from kitesort.core.settings import Settings
 
 # Tiles lie at the same places whatever is asked for, so that no block's shape changes a pixel.
 TILE = 256
-REACH = 5.0  # standard deviations after which a Gaussian is nothing in float32
+REACH = 4.0  # standard deviations after which a Gaussian is nothing in float32
 LEAST_WEIGHT = 1e-3  # of valid pixels under a Gaussian, below which it says nothing
 
 
@@ -39,18 +39,20 @@ class StripeFilterSettings(Settings):
         allow_inf_nan=False,
     )
     length_px: int = Field(
-        128,
+        400,
         title="Length at least, pixels",
-        description="What is shorter stays: field borders, roads. The longer, the gentler.",
+        description="What is shorter stays: field borders, roads. The longer, the gentler; as long "
+        "as the stripes are.",
         ge=16,
-        le=400,
+        le=1000,
     )
     period_px: int = Field(
-        32,
+        12,
         title="Repeating within, pixels",
-        description="What changes more slowly across the stripes stays: slopes, haze, shores.",
+        description="The number of the scanner’s detectors, or a little more. What changes more "
+        "slowly across the stripes stays: fields, slopes, shores.",
         ge=2,
-        le=200,
+        le=100,
     )
 
 
@@ -77,57 +79,68 @@ class _Filter:
     across_px: float
 
     @property
-    def halo(self) -> int:
-        """In steps that make a tile's side easy to transform."""
-        return 32 * math.ceil(REACH * max(self.along_px, self.across_px) / 32)
+    def halo(self) -> tuple[int, int]:
+        """Rows and columns that the Gaussians reach over, in steps that make a tile easy to
+        transform."""
+        angle = math.radians(self.direction_deg)
+        reach = (
+            math.hypot(self.along_px * math.sin(angle), self.across_px * math.cos(angle)),
+            math.hypot(self.along_px * math.cos(angle), self.across_px * math.sin(angle)),
+        )
+        rows, cols = (32 * math.ceil(REACH * sigma / 32) for sigma in reach)
+        return rows, cols
 
     def __call__(self, around: Around) -> Float32Array:
         band, usable = around.block.values[0], around.block.valid
         valid = self._on_tiles(around, usable)
         values = self._on_tiles(around, np.where(usable, band, 0))
         stripes = np.zeros_like(values)
-        side = TILE + 2 * self.halo
-        inner = slice(self.halo, self.halo + TILE)
-        for row in range(0, valid.shape[0] - side + 1, TILE):
-            for col in range(0, valid.shape[1] - side + 1, TILE):
-                tile = (slice(row, row + side), slice(col, col + side))
-                if valid[tile].any():
-                    found = self._stripes_of(values[tile], valid[tile])
-                    stripes[tile][inner, inner] = found[inner, inner]
+        halo = self.halo
+        inner = tuple(slice(reach, reach + TILE) for reach in halo)
+        for row in range(0, valid.shape[0] - 2 * halo[0], TILE):
+            for col in range(0, valid.shape[1] - 2 * halo[1], TILE):
+                rows = slice(row, row + TILE + 2 * halo[0])
+                cols = slice(col, col + TILE + 2 * halo[1])
+                if valid[rows, cols].any():
+                    found = self._stripes_of(values[rows, cols], valid[rows, cols])
+                    stripes[rows, cols][inner] = found[inner]
         return around.pick((band - stripes[self._place(around)])[None])
 
     def _on_tiles(self, around: Around, values: npt.NDArray[Any]) -> Float32Array:
         """Values (rows, cols) of what was read on whole tiles and a halo around, zero elsewhere."""
         asked = around.asked
         sides = (_whole_tiles(asked.row, asked.height), _whole_tiles(asked.col, asked.width))
-        padded = np.zeros([stop - start + 2 * self.halo for start, stop in sides], np.float32)
+        shape = [
+            stop - start + 2 * reach for (start, stop), reach in zip(sides, self.halo, strict=True)
+        ]
+        padded = np.zeros(shape, np.float32)
         padded[self._place(around)] = values
         return padded
 
     def _place(self, around: Around) -> tuple[slice, slice]:
         """Where what was read lies on whole tiles and a halo around."""
-        window, asked = around.window, around.asked
-        top = window.row - _whole_tiles(asked.row, asked.height)[0] + self.halo
-        left = window.col - _whole_tiles(asked.col, asked.width)[0] + self.halo
+        window, asked, halo = around.window, around.asked, self.halo
+        top = window.row - _whole_tiles(asked.row, asked.height)[0] + halo[0]
+        left = window.col - _whole_tiles(asked.col, asked.width)[0] + halo[1]
         return slice(top, top + window.height), slice(left, left + window.width)
 
     def _stripes_of(self, values: Float32Array, valid: Float32Array) -> Float32Array:
-        """Stripes of a square of values, zero where not valid."""
-        side, n_valid = len(valid), valid.sum(dtype=np.float64)
-        along, across = _responses(side, self)
+        """Stripes of a tile's values, which are zero where not valid."""
+        shape, n_valid = (valid.shape[0], valid.shape[1]), valid.sum(dtype=np.float64)
+        along, across = _responses(shape, self)
         spectrum = fft.rfft2((values - np.float32(values.sum(dtype=np.float64) / n_valid)) * valid)
         if n_valid == valid.size:
-            return np.asarray(fft.irfft2(spectrum * (along * (1 - across)), (side, side)))
+            return np.asarray(fft.irfft2(spectrum * (along * (1 - across)), shape))
         weights = fft.rfft2(valid)
-        line = _weighted_mean(spectrum * along, weights * along, side)
-        return line - _weighted_mean(spectrum * (along * across), weights * (along * across), side)
+        line = _weighted_mean(spectrum * along, weights * along, shape)
+        return line - _weighted_mean(spectrum * (along * across), weights * (along * across), shape)
 
 
 @lru_cache(maxsize=8)
-def _responses(side: int, how: _Filter) -> tuple[Float32Array, Float32Array]:
+def _responses(shape: Shape, how: _Filter) -> tuple[Float32Array, Float32Array]:
     """Gaussian responses (rows, half the columns) along and across the stripes."""
     angle = math.radians(how.direction_deg)
-    down, right = fft.fftfreq(side)[:, None], fft.rfftfreq(side)[None, :]
+    down, right = fft.fftfreq(shape[0])[:, None], fft.rfftfreq(shape[1])[None, :]
     along = right * math.cos(angle) - down * math.sin(angle)
     across = right * math.sin(angle) + down * math.cos(angle)
     a, b = (
@@ -138,10 +151,10 @@ def _responses(side: int, how: _Filter) -> tuple[Float32Array, Float32Array]:
 
 
 def _weighted_mean(
-    sums: npt.NDArray[np.complex64], weights: npt.NDArray[np.complex64], side: int
+    sums: npt.NDArray[np.complex64], weights: npt.NDArray[np.complex64], shape: Shape
 ) -> Float32Array:
     """Sums over weights, back from the frequency domain; zero where nothing valid is near."""
-    total, weight = fft.irfft2(sums, (side, side)), fft.irfft2(weights, (side, side))
+    total, weight = fft.irfft2(sums, shape), fft.irfft2(weights, shape)
     return np.where(weight > LEAST_WEIGHT, total / np.maximum(weight, LEAST_WEIGHT), np.float32(0))
 
 

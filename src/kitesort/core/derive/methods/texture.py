@@ -111,7 +111,9 @@ def _short(role: str, measure: str) -> str:
 def _derive(raster: Raster, settings: TextureSettings, _: DeriveContext) -> Raster:
     bands = tuple(Band(_short(settings.role, measure)) for measure in settings.measures)
     reach = settings.window_px // 2
-    return NativeRaster(raster, (settings.role,), bands, reach, _Measure(settings), repr(settings))
+    return NativeRaster(
+        raster, (settings.role,), bands, (reach, reach), _Measure(settings), repr(settings)
+    )
 
 
 def _say(s: TextureSettings) -> str:

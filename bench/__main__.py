@@ -28,6 +28,7 @@ def main() -> None:
     twelve = scenes.make_twelve_bands(large, folder / "twelve")
     print("Keeping …", flush=True)
     kept = [*scenes.keeping(twelve, folder), *derive.keeping(twelve, folder)]
+    kept += derive.filtering(twelve, folder)
     print("Classifying …", flush=True)
     results = [classify.in_memory(demo, classify.demo_samples(demo, sites))]
     results += classify.whole_run(metadata, sites, large)

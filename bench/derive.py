@@ -59,6 +59,20 @@ with np.errstate(all="ignore"):
     if sys.argv[4] == "index":
         red, nir = bands
         out = ((nir - red) / (nir + red))[None]
+    elif sys.argv[4] == "stripes":
+        from scipy.ndimage import gaussian_filter1d as smooth
+        good = np.isfinite(bands[0])
+        filled, weight = np.where(good, bands[0], 0), good.astype(np.float32)
+        sums = smooth(filled, 80, axis=1), smooth(weight, 80, axis=1)
+        line = sums[0] / np.maximum(sums[1], 1e-3)
+        ground = smooth(sums[0], 4, axis=0) / np.maximum(smooth(sums[1], 4, axis=0), 1e-3)
+        out = (bands[0] - line + ground)[None]
+    elif sys.argv[4] == "sharpen":
+        from scipy.ndimage import zoom
+        red, swir = bands
+        halves = [band.reshape(5490, 2, 5490, 2).mean(axis=(1, 3)) for band in (red, swir)]
+        smooth, plain = (zoom(half, 2, order=1, grid_mode=True, mode="nearest") for half in halves)
+        out = np.stack([red, plain + 0.6 * (red - smooth)])
     else:
         pixels = np.stack(bands).reshape(len(bands), -1)
         good = np.isfinite(pixels).all(axis=0)
@@ -112,6 +126,27 @@ def keeping(metadata: Path, folder: Path) -> list[Result]:
         Result("its memory", parts_memory, numpy_parts_memory, "that of NumPy", "MiB",
                "below 2 GiB", parts_memory < 2048),
     ]  # fmt: skip
+
+
+def filtering(metadata: Path, folder: Path) -> list[Result]:
+    """One band without stripes, and one of 20 m sharpened by one of 10 m, to disk."""
+    results = []
+    with tempfile.TemporaryDirectory(dir=folder) as scratch:
+        kept, whole = str(Path(scratch) / "kept.tif"), str(Path(scratch) / "whole.tif")
+        for title, bands, operation, settings, plain in (
+            ("keep one band of 10 980 × 10 980 without stripes", "red", "stripe-filter",
+             '{"roles": ["red"]}', "stripes"),
+            ("keep one band sharpened by another", "red,swir16", "sharpen",
+             '{"roles": ["swir16"]}', "sharpen"),
+        ):  # fmt: skip
+            ours, memory = measure(DERIVE, str(metadata), kept, bands, operation, settings)
+            theirs, their_memory = measure(PLAIN, str(metadata), whole, bands, plain)
+            results += [
+                Result(title, ours, theirs, "SciPy on whole arrays, then COG", "s", "", True),
+                Result("its memory", memory, their_memory, "that of SciPy", "MiB", "below 2 GiB",
+                       memory < 2048),
+            ]  # fmt: skip
+    return results
 
 
 def _uncompressed(kept: Path, plain: Path) -> None:

@@ -9,7 +9,6 @@ import numpy as np
 import numpy.typing as npt
 import pytest
 
-from kitesort.core.delivery import open_delivery, read_delivery
 from kitesort.core.derive.break_start import start_table
 from kitesort.core.derive.breaks import classify_values
 from kitesort.core.derive.coefficients import parse_table
@@ -19,13 +18,9 @@ from kitesort.core.raster.protocol import Raster
 from kitesort.core.settings import validate_settings
 from kitesort.demo.cover import BARLEY, CONIFER, MUD, PASTURE, SHINGLE, WATER
 from kitesort.demo.generate import DemoStudy
+from support.derived import layer_of
 
 CLEAR = 6  # pixels away from another cover, so that no pixel is mixed
-
-
-@pytest.fixture(scope="module")
-def summer(demo: DemoStudy) -> Raster:
-    return open_delivery(read_delivery(demo.metadata["summer"]))
 
 
 @pytest.fixture(scope="module")
@@ -39,16 +34,6 @@ def covers(demo: DemoStudy) -> npt.NDArray[np.uint8]:
     return np.where(least == most, truth, 0).astype(np.uint8)
 
 
-def layer(summer: Raster, operation: str, **settings: object) -> npt.NDArray[np.float32]:
-    """Values (bands, rows, columns) of a derived layer, not-a-number where not valid."""
-    spec = DERIVATIONS[operation]
-    context = DeriveContext(lambda _: summer, {}, "Whimbrel-8", "reflectance")
-    prepared = spec.prepare(summer, validate_settings(spec, dict(settings)), context, Watch())
-    raster = spec.derive(summer, prepared, context)
-    block = raster.read(raster.grid.whole)
-    return np.where(block.valid, block.values, np.nan)
-
-
 def median_of(values: npt.NDArray[np.float32], covers: npt.NDArray[np.uint8], code: int) -> float:
     inside = values[covers == code]
     assert np.isfinite(inside).sum() > 50
@@ -58,9 +43,9 @@ def median_of(values: npt.NDArray[np.float32], covers: npt.NDArray[np.uint8], co
 def test_ratios_tell_water_plants_and_dry_ground_apart(
     summer: Raster, covers: npt.NDArray[np.uint8]
 ) -> None:
-    blue_swir = layer(summer, "ratio", upper="blue", lower="swir16")[0]
-    nir_blue = layer(summer, "ratio", upper="nir", lower="blue")[0]
-    swir_blue = layer(summer, "ratio", upper="swir16", lower="blue")[0]
+    blue_swir = layer_of(summer, "ratio", upper="blue", lower="swir16")[0]
+    nir_blue = layer_of(summer, "ratio", upper="nir", lower="blue")[0]
+    swir_blue = layer_of(summer, "ratio", upper="swir16", lower="blue")[0]
     land = (PASTURE, CONIFER, BARLEY, MUD, SHINGLE)
     assert median_of(blue_swir, covers, WATER) > 3 * max(
         median_of(blue_swir, covers, code) for code in land
@@ -76,9 +61,9 @@ def test_ratios_tell_water_plants_and_dry_ground_apart(
 def test_indices_rise_with_what_they_are_named_for(
     summer: Raster, covers: npt.NDArray[np.uint8]
 ) -> None:
-    ndvi = layer(summer, "index", index="ndvi")[0]
-    ndwi = layer(summer, "index", index="ndwi")[0]
-    mndwi = layer(summer, "index", index="mndwi")[0]
+    ndvi = layer_of(summer, "index", index="ndvi")[0]
+    ndwi = layer_of(summer, "index", index="ndwi")[0]
+    mndwi = layer_of(summer, "index", index="mndwi")[0]
     bands = summer.read(summer.grid.whole, ("nir", "red")).values
     lit = (bands >= 0).all(axis=0) & np.isfinite(ndvi)  # haze and noise leave some below zero
     assert lit.mean() > 0.9 and ndvi[lit].min() >= -1 and ndvi[lit].max() <= 1
@@ -94,7 +79,7 @@ def test_common_breaks_of_the_vegetation_index_put_covers_where_practice_does(
     summer: Raster, covers: npt.NDArray[np.uint8]
 ) -> None:
     """Breaks at 0, 0.1, 0.25, 0.4, lower limit included; above 0 counts as vegetated."""
-    ndvi = layer(summer, "index", index="ndvi")[0]
+    ndvi = layer_of(summer, "index", index="ndvi")[0]
     table = start_table(ndvi[np.isfinite(ndvi)], 5, "vegetation index", "green")
     codes = classify_values(table, ndvi)
 
@@ -118,7 +103,7 @@ def test_tasseled_cap_axes_mean_what_they_are_called(
         "greenness -.2941 -.243 -.5424 .7276 .0713 -.1608\n"
         "wetness .1511 .1973 .3283 .3407 -.7117 -.4559"
     )
-    bright, green, wet = layer(summer, "tasseled-cap", coefficients="own", table=table)
+    bright, green, wet = layer_of(summer, "tasseled-cap", coefficients="own", table=table)
     assert median_of(bright, covers, SHINGLE) > median_of(bright, covers, MUD)
     assert median_of(bright, covers, MUD) > median_of(bright, covers, WATER)
     assert median_of(green, covers, PASTURE) > 0.1 > median_of(green, covers, SHINGLE)
@@ -138,7 +123,7 @@ def test_few_components_hold_nearly_all(summer: Raster) -> None:
 def test_texture_tells_wood_from_pasture(summer: Raster, covers: npt.NDArray[np.uint8]) -> None:
     """The demo's wood is strongly textured, its pasture weakly: relative to their brightness the
     order must show in the contrast."""
-    (contrast,) = layer(
+    (contrast,) = layer_of(
         summer, "texture", role="nir", measures=["contrast"], window_px=7, levels=32,
         low=0.0, high=0.6,
     )  # fmt: skip

@@ -8,22 +8,13 @@ import numpy.typing as npt
 import pytest
 from affine import Affine
 
-from kitesort.core.delivery import open_delivery, read_delivery
-from kitesort.core.derive.protocol import DeriveContext, Watch
-from kitesort.core.derive.registry import DERIVATIONS
 from kitesort.core.grid import Grid
 from kitesort.core.raster.protocol import Raster
 from kitesort.core.raster.warp import WarpedRaster
-from kitesort.core.settings import validate_settings
-from kitesort.demo.generate import DemoStudy
 from support.arrays import ArrayRaster, coarser_grid
+from support.derived import layer_of
 
 ROLES = ("blue", "green", "red", "nir")
-
-
-@pytest.fixture(scope="module")
-def summer(demo: DemoStudy) -> Raster:
-    return open_delivery(read_delivery(demo.metadata["summer"]))
 
 
 @pytest.fixture(scope="module")
@@ -31,16 +22,6 @@ def scene(summer: Raster) -> ArrayRaster:
     """The bands of 10 m as arrays."""
     block = summer.read(summer.grid.whole, ROLES)
     return ArrayRaster(np.where(block.valid, block.values, 0), block.valid, ROLES)
-
-
-def derived(source: Raster, operation: str, **settings: object) -> npt.NDArray[np.float64]:
-    """Values (bands, rows, columns), not-a-number where not valid."""
-    spec = DERIVATIONS[operation]
-    context = DeriveContext(lambda _: source, {}, "Whimbrel-8", "reflectance")
-    ready = spec.prepare(source, validate_settings(spec, dict(settings)), context, Watch())
-    raster = spec.derive(source, ready, context)
-    block = raster.read(raster.grid.whole)
-    return np.where(block.valid, block.values, np.nan).astype(np.float64)
 
 
 def rms(values: npt.NDArray[np.float64]) -> float:
@@ -56,8 +37,8 @@ def test_stripes_of_six_detectors_go_and_the_ground_stays(
     lines = np.resize(offsets, scene.valid.shape[axis])
     stripes = np.expand_dims(lines, 1 - axis) * np.ones(scene.valid.shape)
     striped = replace(scene, values=(scene.values + stripes).astype(np.float32))
-    found = derived(striped, "stripe-filter", roles=["red"], direction_deg=direction_deg)[0]
-    clean = derived(scene, "stripe-filter", roles=["red"], direction_deg=direction_deg)[0]
+    found = layer_of(striped, "stripe-filter", roles=["red"], direction_deg=direction_deg)[0]
+    clean = layer_of(scene, "stripe-filter", roles=["red"], direction_deg=direction_deg)[0]
     before = np.where(scene.valid, scene.values[2], np.nan)
     assert rms(found - clean) < 0.1 * rms(stripes), "of the stripes next to nothing is left"
     assert rms(clean - before) < 0.08 * np.nanstd(before), "without stripes little changes"
@@ -74,7 +55,7 @@ def test_coarse_red_becomes_nearer_to_the_real_one(scene: ArrayRaster) -> None:
     values = scene.values.copy()
     values[2] = blocky[:height, :width]
     degraded = replace(scene, values=values, coarse=(("red", 2),))
-    sharp = derived(degraded, "sharpen", fine=["blue", "green"])[2]
+    sharp = layer_of(degraded, "sharpen", fine=["blue", "green"])[2]
     up = WarpedRaster(WarpedRaster(degraded, coarse, "nearest"), scene.grid, "bilinear")
     plain = up.read(scene.grid.whole, ("red",)).values[0]
     truth = np.where(scene.valid, scene.values[2], np.nan)
@@ -94,7 +75,7 @@ def test_all_coarse_bands_of_the_sensor_take_detail_where_it_is_theirs(summer: R
         assert native is not None
         expected = Grid(summer.grid.crs, corner @ Affine.scale(factor), native.height, native.width)
         assert native == expected
-    sharp = derived(summer, "sharpen")
+    sharp = layer_of(summer, "sharpen")
     plain = summer.read(summer.grid.whole)
     for i, band in enumerate(summer.bands):
         steps = np.nanmean(np.abs(np.diff(sharp[i], axis=1)))

@@ -137,7 +137,7 @@ def test_a_band_laid_half_a_pixel_wrong_is_worse(
     true, wrong = (degraded(scenes[OLI], by) for by in (0.0, shift))
     right, off = true.errors(sharpened(true.stack)), wrong.errors(sharpened(wrong.stack))
     for role in ("blue", "green", "red"):
-        assert off[role] > 1.3 * right[role]
+        assert off[role] > 1.8 * right[role]
 
 
 def test_gains_follow_what_the_panchromatic_band_sees(scenes: dict[str, DeliveredScene]) -> None:

@@ -123,24 +123,33 @@ def test_detail_is_the_panchromatic_band_where_there_is_one() -> None:
 
 class TestRefused:
     def test_nothing_coarse(self) -> None:
-        with pytest.raises(BadSettingsError, match=r"No band is coarser than the scene’s 10 m pix"):
+        with pytest.raises(
+            BadSettingsError, match="There is nothing to sharpen: that takes bands as fine"
+        ):
             sharpened(random_raster(30, 30, 3))
 
     def test_a_band_that_is_fine_already(self) -> None:
         stack = seen_coarse(random_raster(40, 40, 3), 2, 0)
-        with pytest.raises(BadSettingsError, match="blue is not coarser than"):
+        with pytest.raises(BadSettingsError, match="blue is as fine as"):
             sharpened(stack, roles=("blue",))
 
     def test_detail_of_a_coarse_band(self) -> None:
         stack = seen_coarse(random_raster(40, 40, 3), 2, 0)
-        with pytest.raises(BadSettingsError, match="10 m pixels; swir16 is not"):
+        with pytest.raises(BadSettingsError, match="own pixel size, which swir16 was not"):
             sharpened(stack, fine=("swir16",))
 
     def test_a_stack_whose_bands_are_all_coarse(self) -> None:
         scene = random_raster(40, 40, 3)
         coarse = OneBand(scene, "red", "swir16", shifted(scene.grid, 2, 0), 1.0)
-        with pytest.raises(BadSettingsError, match="this scene has none"):
+        with pytest.raises(BadSettingsError, match="There is nothing to sharpen"):
             sharpened(StackRaster(scene.grid, (coarse,)))
+
+    def test_a_stack_on_its_coarsest_grid(self) -> None:
+        scene = random_raster(40, 40, 3)
+        grid = shifted(scene.grid, 2, 0)
+        coarse = OneBand(scene, "red", "swir16", grid, 1.0)
+        with pytest.raises(BadSettingsError, match="on the grid of its finest band"):
+            sharpened(StackRaster(grid, (scene, coarse)))
 
     def test_an_unknown_band(self) -> None:
         with pytest.raises(MissingRoleError, match="pan"):

@@ -102,7 +102,7 @@ def test_a_preview_says_what_was_found(small_study: SmallStudy) -> None:
 def test_refused_by_name(small_study: SmallStudy, tmp_path: Path) -> None:
     with pytest.raises(MissingRoleError, match="pan"):
         make(small_study, "sharpen", fine=["pan"])
-    with pytest.raises(BadSettingsError, match="nir is not coarser than the scene’s 10 m"):
+    with pytest.raises(BadSettingsError, match="nir is as fine as the scene’s pixels already"):
         make(small_study, "sharpen", roles=["nir"])
     with pytest.raises(
         BadSettingsError, match="Direction of the stripes, degrees: input should be less"

@@ -54,11 +54,11 @@ def _prepare(
     Geoscience and Remote Sensing 40:2300-2312 (from memory; here with one slope for a scene, from
     details alone: tests/reference holds it against plain interpolation on real bands).
     """
+    band_positions(raster.bands, (*settings.fine, *settings.roles))
     fine = settings.fine or _usual_fine(raster)
     coarse = tuple(dict.fromkeys(settings.roles)) or tuple(
-        b.role for b in raster.bands if b.native is not None
+        band.role for band in raster.bands if _is_coarse(band, raster.grid)
     )
-    band_positions(raster.bands, (*fine, *coarse))
     _require_sizes(raster, fine, coarse)
     detail = _mean_of(raster, fine)
     gains: dict[str, float] = {}
@@ -74,25 +74,30 @@ def _usual_fine(raster: Raster) -> tuple[str, ...]:
     return tuple(band.role for band in raster.bands if band.native is None)
 
 
+def _is_coarse(band: Band, grid: Grid) -> bool:
+    return band.native is not None and band.native.pixel_size[0] > 1.01 * grid.pixel_size[0]
+
+
 def _require_sizes(raster: Raster, fine: tuple[str, ...], coarse: tuple[str, ...]) -> None:
-    """Fine bands lie on the scene's grid, the others on coarser ones."""
-    size = raster.grid.pixel_size[0]
-    native = {band.role: band.native or raster.grid for band in raster.bands}
-    wrong = [role for role in fine if native[role] != raster.grid]
-    if wrong or not fine:
+    """Raises BadSettingsError unless there are fine bands, on the scene's grid, and coarse ones."""
+    bands = {band.role: band for band in raster.bands}
+    wrong = [role for role in fine if bands[role].native is not None]
+    if wrong:
         raise BadSettingsError(
-            f"Detail comes from bands recorded at the scene’s own {size:g} m pixels; "
-            f"{', '.join(wrong) or 'this scene has none'}{' is not' if len(wrong) == 1 else ''}"
-            f"{' are not' if len(wrong) > 1 else ''}. "
-            "Bring the scene in on the grid of its finest band."
+            "Detail comes from bands recorded at the scene’s own pixel size, which "
+            f"{', '.join(wrong)} {'was' if len(wrong) == 1 else 'were'} not."
         )
-    same = [role for role in coarse if native[role].pixel_size[0] <= size * 1.01]
-    if same or not coarse:
+    same = [role for role in coarse if not _is_coarse(bands[role], raster.grid)]
+    if same:
         raise BadSettingsError(
-            f"{', '.join(same) or 'No band'} {'is' if len(same) < 2 else 'are'} "
-            f"{'not ' if same else ''}coarser than the scene’s {size:g} m pixels, so there is "
-            "nothing to sharpen. A panchromatic band is left out by default when a scene is "
-            "brought in: take it in, with the grid of the finest band."
+            f"{', '.join(same)} {'is' if len(same) == 1 else 'are'} as fine as the scene’s pixels "
+            "already. Choose only coarser bands."
+        )
+    if not fine or not coarse:
+        raise BadSettingsError(
+            "There is nothing to sharpen: that takes bands as fine as the scene’s pixels and "
+            "coarser ones. Bring the scene in on the grid of its finest band; a panchromatic one is left "
+            "out unless you take it in."
         )
 
 

@@ -96,8 +96,8 @@ def _require_sizes(raster: Raster, fine: tuple[str, ...], coarse: tuple[str, ...
     if not fine or not coarse:
         raise BadSettingsError(
             "There is nothing to sharpen: that takes bands as fine as the scene’s pixels and "
-            "coarser ones. Bring the scene in on the grid of its finest band; a panchromatic one is left "
-            "out unless you take it in."
+            "coarser ones. Bring the scene in on the grid of its finest band; a panchromatic one "
+            "is left out unless you take it in."
         )
 
 

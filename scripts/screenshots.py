@@ -21,6 +21,7 @@ def main(address: str) -> None:
         browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS)
         page = browser.new_page(viewport={"width": 1280, "height": 800})
         page.goto(address)
+        expect(page.get_by_test_id("caption-2")).to_contain_text("from 46 sites", timeout=30_000)
         shoot(page, "first-start")
         page.get_by_role("button", name="Dismiss").click()
         page.get_by_role("button", name="Classify the whole scene").click()
@@ -137,6 +138,7 @@ def shoot_scenes(page: Page) -> None:
 
 def shoot_correct(page: Page) -> None:
     page.get_by_role("link", name="Correct").click()
+    expect(page.get_by_role("heading", level=1)).to_have_text("Correct")
     page.get_by_role("checkbox", name="Summer pass", exact=True).uncheck(force=True)
     for title in ("Spring pass", "Autumn pass"):
         page.get_by_role("checkbox", name=title, exact=True).check(force=True)

@@ -6,6 +6,7 @@ from dataclasses import dataclass
 
 import numpy as np
 import pytest
+import rasterio
 from affine import Affine
 
 from kitesort.core.bands import Band
@@ -17,6 +18,13 @@ from kitesort.core.grid import Grid, Window
 from kitesort.core.raster.protocol import Block, Raster, Shape, band_positions, roles_of
 from kitesort.core.raster.stack import StackRaster
 from kitesort.core.raster.warp import WarpedRaster
+from kitesort.runs.perform import perform_run
+from kitesort.store.derive import prepare_derived
+from kitesort.store.files import layer_path
+from kitesort.store.rasters import quantity_of, usable_scene
+from kitesort.store.runs import create_run
+from kitesort.store.scenes import add_scene, derive_scene, get_scene
+from kitesort.store.studies import create_study
 
 OLI = "LC08_L1TP_195025_20130707_20170503_01_T1"
 ETM = "LE07_L1TP_195025_20010730_20170204_01_T1"
@@ -155,3 +163,29 @@ def test_gains_follow_what_the_panchromatic_band_sees(scenes: dict[str, Delivere
     assert 0.7 < oli["green"] < 1.1 and 0.9 < oli["red"] < 1.5
     assert oli["nir"] < 0.2 * etm["nir"]
     assert etm["nir"] == max(etm.values())
+
+
+def test_from_a_real_delivery_to_a_kept_file(store: str, scenes: dict[str, DeliveredScene]) -> None:
+    """As an analyst does it: the panchromatic band taken in, sharpened, an index of that, kept."""
+    assert store
+    study = create_study("Sharpening")
+    used = tuple(
+        band.model_copy(update={"used": band.used or band.role == "pan"})
+        for band in scenes[ETM].bands
+    )
+    delivery = scenes[ETM].model_copy(update={"bands": used})
+    scene = add_scene(study.id, "Landsat 7", delivery)
+    sharp = derive_scene(study.id, prepare_derived(study.id, scene.id, "sharpen", {}))
+    assert quantity_of(sharp.id) == "reflectance"
+    index = derive_scene(study.id, prepare_derived(study.id, sharp.id, "index", {"index": "ndvi"}))
+    values = usable_scene(index.id).read(usable_scene(index.id).grid.whole)
+    assert values.valid.mean() > 0.95 and np.abs(values.values[0][values.valid]).max() <= 1
+    perform_run(create_run(study.id, "Keeping", "keep-scene", {"scene_id": sharp.id}).id)
+    kept = get_scene(sharp.id).kept_path
+    assert kept
+    with rasterio.open(layer_path(kept)) as dataset:
+        assert dataset.shape == (82, 82) and dataset.res == (15.0, 15.0)
+        assert dataset.descriptions == (*roles_of(usable_scene(sharp.id)),)
+        red = dataset.read(dataset.descriptions.index("red") + 1)
+    lazy = usable_scene(sharp.id).read(usable_scene(sharp.id).grid.whole, ("red",))
+    assert np.array_equal(red[np.isfinite(red)], lazy.values[0][np.isfinite(red)])

@@ -44,7 +44,7 @@ class StripeFilterSettings(Settings):
         description="What is shorter stays: field borders, roads. The longer, the gentler; as long "
         "as the stripes are.",
         ge=16,
-        le=1000,
+        le=600,
     )
     period_px: int = Field(
         12,

@@ -105,7 +105,7 @@ def kept_version(scene_id: int, *_: Any) -> str | None:
     return get_scene(scene_id).kept_path if is_local else None
 
 
-def sampled_scene(scene_id: int, *_: Any) -> int:
+def sampled_scene(scene_id: int) -> int:
     """The scene whose values tell how to stretch another one's: the one behind it where it is the
     same but for its neighbours' part, which would have to be computed everywhere first."""
     source = scene_record(scene_id).recipe.source

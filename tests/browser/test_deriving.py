@@ -7,6 +7,7 @@ import numpy as np
 import pytest
 from playwright.sync_api import Locator, expect
 
+from support.eventually import eventually
 from support.study_page import StudyPage
 
 pytestmark = pytest.mark.browser
@@ -113,6 +114,33 @@ def test_a_layer_chosen_twice_in_a_ratio_changes_places(study_page: StudyPage) -
     below.select_option("blue")
     expect(above).to_have_value("nir")
     expect(study_page.caption(1)).to_contain_text("nir_over_blue")
+
+
+def test_a_long_caption_unfolds_in_a_narrow_window(study_page: StudyPage) -> None:
+    """All of its handles can be reached, with the pointer and with keys."""
+    page, caption = study_page.page, study_page.caption(1)
+    page.set_viewport_size({"width": 1024, "height": 800})
+    study_page.go("Derive")
+    choose(study_page, "Ratio")
+    expect(caption).to_contain_text("nir_over_blue in blue, green, yellow")
+    page.mouse.move(20, 20)
+
+    def height() -> float:
+        box = caption.bounding_box()
+        assert box
+        return box["height"]
+
+    assert height() < 45, "two lines, whatever it says"
+    caption.get_by_role("button").first.hover()
+    eventually(lambda: height() > 60)
+    page.mouse.move(20, 20)
+    eventually(lambda: height() < 45)
+    page.get_by_label("Above").focus()
+    caption.get_by_role("button").last.focus()
+    page.keyboard.press("Shift+Tab")
+    eventually(lambda: height() > 60)
+    page.keyboard.press("Enter")
+    expect(page.get_by_text("Mean ± 2 standard deviations")).to_be_visible()
 
 
 def test_ratios_make_a_composite_in_which_covers_have_their_colours(study_page: StudyPage) -> None:

@@ -17,6 +17,8 @@ interface Props {
   readonly busy: boolean;
 }
 
+const UNFOLDED = { display: "block", lineClamp: "none" };
+
 /** What a pane shows, as a sentence whose bold parts can be changed. */
 export function Caption({ index, busy }: Props) {
   const { count } = useView();
@@ -24,41 +26,47 @@ export function Caption({ index, busy }: Props) {
   const shownIndex = peeking ? beneathIndex : index;
   const shown = useMendedShow(peeking ? beneath : top);
   return (
-    <Flex
-      as="header"
-      bg="card"
-      px="2.5"
-      py="5px"
-      // Two lines in every pane, so that the same place lies at the same height.
-      height="50px"
-      flex="none"
-      overflow="hidden"
-      align="flex-start"
-      gap="2"
-      lineHeight="1.55"
-      color="quiet"
-    >
-      <Box flex="1" minW="0" lineClamp={2} data-testid={`caption-${index + 1}`}>
-        {peeking && "Beneath: "}
-        <Sentence index={shownIndex} show={shown} />
-        {edge !== null && !peeking && (
-          <>
-            {" "}
-            · right of the edge <Beneath index={beneathIndex} show={beneath} />
-          </>
+    // Two lines in every pane, so that the same place lies at the same height; a longer sentence
+    // unfolds over the picture while the pointer or the focus is on it.
+    <Box as="header" className="group" position="relative" zIndex="1" height="50px" flex="none">
+      <Flex
+        bg="card"
+        px="2.5"
+        py="5px"
+        minH="50px"
+        align="flex-start"
+        gap="2"
+        lineHeight="1.55"
+        color="quiet"
+      >
+        <Box
+          flex="1"
+          minW="0"
+          lineClamp={2}
+          css={{ ".group:hover &, .group:has(:focus-visible) &": UNFOLDED }}
+          data-testid={`caption-${index + 1}`}
+        >
+          {peeking && "Beneath: "}
+          <Sentence index={shownIndex} show={shown} />
+          {edge !== null && !peeking && (
+            <>
+              {" "}
+              · right of the edge <Beneath index={beneathIndex} show={beneath} />
+            </>
+          )}
+          {count === 1 && edge === null && !peeking && (
+            <>
+              {" "}
+              · beneath it <Beneath index={beneathIndex} show={beneath} />
+            </>
+          )}
+        </Box>
+        {shown.kind === "scene" && shown.palette && (
+          <PaletteLegend show={shown} palette={shown.palette} />
         )}
-        {count === 1 && edge === null && !peeking && (
-          <>
-            {" "}
-            · beneath it <Beneath index={beneathIndex} show={beneath} />
-          </>
-        )}
-      </Box>
-      {shown.kind === "scene" && shown.palette && (
-        <PaletteLegend show={shown} palette={shown.palette} />
-      )}
-      {busy && <Spinner size="xs" color="cool" mt="1" aria-label="Loading tiles" />}
-    </Flex>
+        {busy && <Spinner size="xs" color="cool" mt="1" aria-label="Loading tiles" />}
+      </Flex>
+    </Box>
   );
 }
 

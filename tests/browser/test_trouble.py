@@ -130,3 +130,19 @@ def test_a_server_that_is_away_at_the_start_is_told(study_page: StudyPage) -> No
     page.route("**/api/**", lambda route: route.abort("connectionrefused"))
     page.goto(study_page.address)
     expect(page.get_by_text("The server does not answer")).to_be_visible(timeout=20_000)
+
+
+def test_no_number_is_shown_before_it_is_known(study_page: StudyPage) -> None:
+    """While sites are still being counted, none is not the answer."""
+    page = study_page.page
+    held: list[Route] = []
+    page.route("**/training?**", lambda route: held.append(route))
+    page.reload()
+    expect(study_page.class_row("Barley")).to_contain_text("–")
+    expect(study_page.caption(1)).to_contain_text("of Summer pass · being updated")
+    expect(page.get_by_role("navigation").get_by_text("sites")).to_have_count(0)
+    assert held
+    page.unroute("**/training?**")  # lets them go
+    expect(study_page.caption(1)).to_contain_text("from 46 sites · up to date")
+    expect(page.get_by_role("navigation").get_by_text("46 sites")).to_be_visible()
+    assert study_page.counts("Barley")[0] > 0

@@ -28,7 +28,7 @@ export function useStationState(): Record<StationId, StationState> {
     scenes: { count: String(scenes.filter(isSingle).length) },
     correct: correctState(scenes),
     derive: deriveState(scenes),
-    train: trainState(training?.classes ?? []),
+    train: training ? trainState(training.classes) : QUIET,
     classify: classifyState(layers, runs),
     tidy: QUIET,
     check: { count: points.length > 0 ? plural(points.length, "point") : "" },

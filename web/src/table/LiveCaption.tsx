@@ -15,7 +15,7 @@ export function LiveCaption({ index }: { readonly index: PaneIndex }) {
   const { data: classifiers } = useClassifiers();
   const { data: training, isPlaceholderData, isFetching } = useCurrentTraining();
   const method = classifiers?.find((c) => c.id === LIVE_METHOD)?.title.toLowerCase() ?? "";
-  const nSites = training?.classes.reduce((n, c) => n + c.n_sites, 0) ?? 0;
+  const nSites = training?.classes.reduce((n, c) => n + c.n_sites, 0);
   return (
     <>
       <ShowChoice index={index} show={{ kind: "live" }} />
@@ -27,7 +27,8 @@ export function LiveCaption({ index }: { readonly index: PaneIndex }) {
           <Handle text={plural(roles.length, "band")} label="Change the bands that go in">
             {() => <BandChoice scene={scene} roles={roles} />}
           </Handle>{" "}
-          of {scene.title}, from {plural(nSites, "site")}
+          of {scene.title}
+          {nSites !== undefined && `, from ${plural(nSites, "site")}`}
           {isPlaceholderData || isFetching ? " · being updated" : " · up to date"}
         </>
       )}

@@ -28,7 +28,7 @@ export function ClassList() {
             hotkey={i < 9 ? String(i + 1) : ""}
             active={row.id === active?.id}
             training={training?.classes.find((c) => c.code === row.code)}
-            usualMinimum={training?.usual_minimum ?? 0}
+            usualMinimum={training?.usual_minimum ?? null}
             onPick={() => set({ classId: row.id })}
           />
         ))}

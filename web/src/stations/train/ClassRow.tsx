@@ -37,7 +37,8 @@ interface Props {
   readonly hotkey: string;
   readonly active: boolean;
   readonly training: ClassTraining | undefined;
-  readonly usualMinimum: number;
+  /** Not known until the sites have been counted. */
+  readonly usualMinimum: number | null;
   readonly onPick: () => void;
 }
 
@@ -59,7 +60,7 @@ export function ClassRow({ row, hotkey, active, training, usualMinimum, onPick }
         </Text>
       </Pick>
       <Text width="2rem" textAlign="end" color="quiet">
-        {training?.n_sites ?? 0}
+        {usualMinimum === null ? "–" : (training?.n_sites ?? 0)}
       </Text>
       <PixelCount pixels={training?.n_pixels ?? 0} usualMinimum={usualMinimum} />
       <ClassEditor row={row} nSites={training?.n_sites ?? 0} />
@@ -69,14 +70,14 @@ export function ClassRow({ row, hotkey, active, training, usualMinimum, onPick }
 
 interface CountProps {
   readonly pixels: number;
-  readonly usualMinimum: number;
+  readonly usualMinimum: number | null;
 }
 
 function PixelCount({ pixels, usualMinimum }: CountProps) {
-  if (pixels >= usualMinimum) {
+  if (usualMinimum === null || pixels >= usualMinimum) {
     return (
       <Text width="3.8rem" textAlign="end" color="quiet">
-        {formatCount(pixels)}
+        {usualMinimum === null ? "–" : formatCount(pixels)}
       </Text>
     );
   }

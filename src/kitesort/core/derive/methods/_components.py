@@ -9,25 +9,18 @@ from pydantic.config import JsonDict
 
 from kitesort.core.derive.methods._linear import linear_raster
 from kitesort.core.derive.methods._moments import Pixels
+from kitesort.core.derive.methods._roles import RolesSettings
 from kitesort.core.raster.derived import DerivedRaster
 from kitesort.core.raster.protocol import Raster
-from kitesort.core.settings import Settings
 from kitesort.core.training.statistics import ClassStatistics
 
 HIDDEN: JsonDict = {"widget": "hidden"}
 
 
-class ComponentsSettings(Settings):
+class ComponentsSettings(RolesSettings):
     """What is asked for; and what was found, once prepared: ``loadings`` (components, bands) of
     all components, of which the first ``n_components`` are kept."""
 
-    roles: tuple[str, ...] = Field(
-        (),
-        title="Bands",
-        description="All bands of the scene where none is chosen.",
-        max_length=256,
-        json_schema_extra={"widget": "roles"},
-    )
     n_components: int = Field(
         3,
         title="Components kept",

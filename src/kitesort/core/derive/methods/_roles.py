@@ -1,7 +1,22 @@
 """Which bands take part in a transform."""
 
+from pydantic import Field
+
 from kitesort.core.errors import BadSettingsError
 from kitesort.core.raster.protocol import Raster, band_positions, roles_of
+from kitesort.core.settings import Settings
+
+
+class RolesSettings(Settings):
+    """Of an operation on some or all bands of a scene."""
+
+    roles: tuple[str, ...] = Field(
+        (),
+        title="Bands",
+        description="All bands of the scene where none is chosen.",
+        max_length=256,
+        json_schema_extra={"widget": "roles"},
+    )
 
 
 def chosen_roles(raster: Raster, roles: tuple[str, ...]) -> tuple[str, ...]:

@@ -11,9 +11,9 @@ from pydantic import Field
 from scipy import fft
 
 from kitesort.core.derive.methods._native import ALL_SIDE, Around, NativeRaster
+from kitesort.core.derive.methods._roles import RolesSettings
 from kitesort.core.derive.protocol import DerivationSpec, DeriveContext, Watch
 from kitesort.core.raster.protocol import Float32Array, Raster, Shape, band_positions, roles_of
-from kitesort.core.settings import Settings
 
 # Tiles lie at the same places whatever is asked for, so that no block's shape changes a pixel.
 TILE = 256
@@ -21,14 +21,7 @@ REACH = 4.0  # standard deviations after which a Gaussian is nothing in float32
 LEAST_WEIGHT = 1e-3  # of valid pixels under a Gaussian, below which it says nothing
 
 
-class StripeFilterSettings(Settings):
-    roles: tuple[str, ...] = Field(
-        (),
-        title="Bands",
-        description="All bands of the scene where none is chosen.",
-        max_length=256,
-        json_schema_extra={"widget": "roles"},
-    )
+class StripeFilterSettings(RolesSettings):
     direction_deg: float = Field(
         0.0,
         title="Direction of the stripes, degrees",

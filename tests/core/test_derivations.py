@@ -211,6 +211,19 @@ class TestFamily:
         assert np.array_equal(sent.read(window).values, raster.read(window).values)
 
 
+@pytest.mark.parametrize("operation", ["stripe-filter", "texture"])
+def test_pixels_without_a_value_are_counted_where_they_came_about(
+    operation: str, source: ArrayRaster, context: DeriveContext
+) -> None:
+    """Those of the layer behind are not those of a layer made from it."""
+    logarithm = derived("formula", source, context, formula="log(nir - 0.2)", name="nir")
+    assert count_undefined(logarithm).n_undefined > 100
+    settings = {"roles": ["nir"]} if operation == "stripe-filter" else {}
+    counted = count_undefined(derived(operation, logarithm, context, **settings))
+    whole = logarithm.read(logarithm.grid.whole)
+    assert (counted.n_undefined, counted.n_usable) == (0, int(whole.valid.sum()))
+
+
 class TestFormula:
     def test_values_and_pixels_without_one(
         self, source: ArrayRaster, other: ArrayRaster, context: DeriveContext

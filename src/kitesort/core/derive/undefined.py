@@ -21,12 +21,11 @@ def count_undefined(raster: Raster) -> Undefined:
     """Of a layer computed from bands; none for layers that only pass values on, or whose pixels
     have a value wherever their scene's have."""
     grid = raster.grid
-    if isinstance(raster, NativeRaster | NativeReading):
-        raster = raster.source
     shape = coarse_shape(grid.height, grid.width)
     exact = shape == (grid.height, grid.width)
     if not isinstance(raster, DerivedRaster):
-        return Undefined(0, int(raster.read(grid.whole, None, shape).valid.sum()), exact)
+        behind = raster.source if isinstance(raster, NativeRaster | NativeReading) else raster
+        return Undefined(0, int(behind.read(grid.whole, None, shape).valid.sum()), exact)
     before = raster.source.read(grid.whole, raster.inputs, shape)
     after = raster.compute(before, raster.inputs)
     n_usable = int(before.valid.sum())

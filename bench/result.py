@@ -55,22 +55,14 @@ def machine() -> str:
     return f"{model}, {os.cpu_count()} cores, {memory:.0f} GiB, Python {platform.python_version()}"
 
 
-def print_table(results: list[Result]) -> None:
-    head = ("what", "Kite Sort", "otherwise", "which is", "ratio", "wanted", "")
-    rows = [head] + [
-        (
-            r.what,
-            f"{r.ours:,.2f} {r.unit}",
-            "–" if r.other is None else f"{r.other:,.2f} {r.unit}",
-            r.other_is,
-            r.ratio,
-            r.wanted,
-            "yes" if r.reached else "NO",
-        )
-        for r in results
-    ]
-    widths = [max(len(row[i]) for row in rows) for i in range(len(head))]
-    print(f"\n{machine()}\n")
-    for row in rows:
-        cells = (text.ljust(width) for text, width in zip(row, widths, strict=True))
-        print("  ".join(cells).rstrip())
+def is_below(ours: float, factor: float, other: float | None) -> bool:
+    """Whether ours is less than so many times the other; true where there is no other."""
+    return other is None or ours < factor * other
+
+
+def print_result(row: str, r: Result) -> None:
+    """One line, as soon as it is known: what is measured later may die."""
+    other = "–" if r.other is None else f"{r.other:,.2f} {r.unit}"
+    against = f" against {other} ({r.other_is}): {r.ratio}" if r.other_is else ""
+    wanted = f"; wanted {r.wanted}: {'yes' if r.reached else 'NO'}" if r.wanted else ""
+    print(f"{row:<16} {r.what}: {r.ours:,.2f} {r.unit}{against}{wanted}", flush=True)

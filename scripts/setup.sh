@@ -80,6 +80,15 @@ setup_open_data() {
   rm -rf "$work"
 }
 
+# setup_demo_files: the demo study as the tests use it, for this version of its generator.
+setup_demo_files() {
+  PYTHONPATH="$PWD/src:$PWD/tests" "$VENV/bin/python" -c '
+from support.demo_files import is_made, make_once
+if not is_made():
+    print("Making the demo study for the tests ...", flush=True)
+    make_once()'
+}
+
 node_is_new_enough() {
   command -v node >/dev/null && command -v npm >/dev/null && node -e '
     const [major, minor] = process.versions.node.split(".").map(Number);

@@ -1,20 +1,39 @@
 """Fixtures that several folders of tests share."""
 
-from collections.abc import Iterator
+from collections.abc import Generator, Iterator
 from pathlib import Path
 
 import pytest
 
-from kitesort.demo.generate import DemoStudy, generate_demo
-from support.database import empty_store, running_database
+from kitesort.demo.generate import DemoStudy
+from support.database import TestStore, empty_store, make_store, stop_cluster
+from support.demo_files import demo_files
+from support.shared import make_shared_folder, remove_shared_folder
 from support.small_scene import SmallScene, write_small_scene
 from support.study import SmallStudy, make_small_study
 
 
+def pytest_configure(config: pytest.Config) -> None:
+    if not hasattr(config, "workerinput"):
+        make_shared_folder()
+
+
+def pytest_unconfigure(config: pytest.Config) -> None:
+    if not hasattr(config, "workerinput"):
+        stop_cluster()
+        remove_shared_folder()
+
+
 @pytest.fixture(scope="session")
-def database() -> Iterator[str]:
-    with running_database() as address:
-        yield address
+def own_store() -> TestStore:
+    return make_store("store")
+
+
+@pytest.fixture
+def database(own_store: TestStore) -> str:
+    """The address of this process's store, which is the one in use from now on."""
+    own_store.use()
+    return own_store.address
 
 
 @pytest.fixture
@@ -26,9 +45,9 @@ def store(database: str) -> Iterator[str]:
 
 
 @pytest.fixture
-def small_study(store: str, tmp_path: Path) -> SmallStudy:
+def small_study(store: str, small_scene: SmallScene, tmp_path: Path) -> SmallStudy:
     assert store
-    return make_small_study(tmp_path / "small")
+    return make_small_study(tmp_path / "small", small_scene)
 
 
 @pytest.fixture(scope="session")
@@ -37,6 +56,28 @@ def small_scene(tmp_path_factory: pytest.TempPathFactory) -> SmallScene:
 
 
 @pytest.fixture(scope="session")
-def demo(tmp_path_factory: pytest.TempPathFactory) -> DemoStudy:
-    """The whole demo study as files, made once."""
-    return generate_demo(tmp_path_factory.mktemp("demo"))
+def demo() -> DemoStudy:
+    """The whole demo study as files, made once for all processes."""
+    return demo_files()
+
+
+def pytest_addoption(parser: pytest.Parser) -> None:
+    parser.addini("slowest_seconds", "how long a test may take that is not marked slow", "string")
+
+
+@pytest.hookimpl(wrapper=True)
+def pytest_runtest_makereport(
+    item: pytest.Item, call: pytest.CallInfo[None]
+) -> Generator[None, pytest.TestReport, pytest.TestReport]:
+    """A test that takes too long fails, so that somebody makes it faster or says why not."""
+    report = yield
+    most = float(item.config.getini("slowest_seconds"))
+    if call.when == "call" and report.passed and call.duration > most:
+        slow = item.get_closest_marker("slow")
+        if slow is None or not slow.args:
+            report.outcome = "failed"
+            report.longrepr = (
+                f"It took {call.duration:.0f} s; at most {most:.0f} s are given. Make it faster, "
+                'or mark it @pytest.mark.slow("reason").'
+            )
+    return report

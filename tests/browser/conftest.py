@@ -15,19 +15,17 @@ from urllib.parse import urlsplit
 import pytest
 from playwright.sync_api import Browser, expect, sync_playwright
 
-from kitesort.demo.generate import DemoStudy, generate_catalogue
-from kitesort.launch.demo_study import install_study
+from kitesort.demo.generate import DemoStudy
 from kitesort.launch.pictures import pictures_json
 from kitesort.launch.postgres import free_port
-from kitesort.store.scenes import list_scenes
-from kitesort.store.scheme import list_classes
-from kitesort.store.studies import update_study
+from kitesort.store.studies import list_studies
 from support.catalogue import served_catalogue
-from support.database import empty_store
+from support.database import TestStore, make_page_store, reset_store
 from support.study_page import CENTRE, RESOLUTION, StudyPage
 
 expect.set_options(timeout=25_000)  # a shared machine may be slow for a while
 
+VIEW = {"place": {"centre": CENTRE, "resolution": RESOLUTION}}
 CHROMIUM = "/usr/bin/chromium"
 FLAGS = [
     "--headless", "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run",
@@ -44,29 +42,38 @@ class Application:
     worker: subprocess.Popen[bytes]
 
 
-def start_part(*arguments: str) -> subprocess.Popen[bytes]:
+def start_part(outside: dict[str, str], *arguments: str) -> subprocess.Popen[bytes]:
+    """A part on the store in use, told what lies outside of it."""
     return subprocess.Popen(
         [sys.executable, "-m", "kitesort.launch", *arguments],
-        env=os.environ | {"PYTHONPATH": "src"},
+        env=os.environ | outside | {"PYTHONPATH": "src"},
     )
 
 
 @pytest.fixture(scope="session")
 def catalogue(demo: DemoStudy) -> Iterator[str]:
     """The stand-in catalogue with all its made-up scenes."""
-    with served_catalogue(generate_catalogue(demo.folder)) as address:
+    with served_catalogue(demo.folder / "catalogue") as address:
         yield address
 
 
 @pytest.fixture(scope="session")
-def application(database: str, demo: DemoStudy, catalogue: str) -> Iterator[Application]:
-    assert database
-    os.environ["KITESORT_CATALOGUES"] = catalogue
-    os.environ["KITESORT_PICTURES"] = pictures_json((), urlsplit(catalogue).port)
-    os.environ["KITESORT_FOLDERS"] = str(demo.folder)
+def page_store(demo: DemoStudy) -> TestStore:
+    return make_page_store(demo.folder, VIEW)
+
+
+@pytest.fixture(scope="session")
+def application(page_store: TestStore, demo: DemoStudy, catalogue: str) -> Iterator[Application]:
+    page_store.use()
+    outside = {
+        "KITESORT_CATALOGUES": catalogue,
+        "KITESORT_PICTURES": pictures_json((), urlsplit(catalogue).port),
+        "KITESORT_FOLDERS": str(demo.folder),
+    }
     port = free_port()
     url = f"http://127.0.0.1:{port}"
-    made = Application(url, start_part("server", "--port", str(port)), start_part("worker"))
+    server = start_part(outside, "server", "--port", str(port))
+    made = Application(url, server, start_part(outside, "worker"))
     deadline = time.monotonic() + 60
     while True:
         with suppress(OSError), urllib.request.urlopen(f"{url}/api/health", timeout=2):
@@ -102,17 +109,13 @@ def browser() -> Iterator[Browser]:
 
 
 @pytest.fixture
-def study_id(address: str, demo: DemoStudy) -> Iterator[int]:
+def study_id(application: Application, page_store: TestStore) -> int:
     """The demo study as it is first opened, but for a known place in the panes."""
-    assert address
-    empty_store()
-    made = install_study(demo.folder)
-    summer = next(scene for scene in list_scenes(made) if scene.title == "Summer pass")
-    place = {"centre": CENTRE, "resolution": RESOLUTION}
-    update_study(made, view={"sceneId": summer.id, "place": place})
-    assert len(list_classes(made)) == 9
-    yield made
-    empty_store()
+    assert application
+    page_store.use()
+    reset_store()
+    (study,) = list_studies()
+    return study.id
 
 
 @pytest.fixture

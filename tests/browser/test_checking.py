@@ -48,7 +48,7 @@ def test_a_cell_leads_through_its_points_on_the_map_that_is_judged(checked: Stud
         expect(page.get_by_text(f"{i + 1} of {n_points}")).to_be_visible()
         place = page.get_by_test_id("readout-place")
         expect(place).to_contain_text("Salt marsh")
-        page.wait_for_timeout(400)
+        checked.settle()
         seen.add(place.inner_text())
     assert len(seen) == min(n_points, 3)
 

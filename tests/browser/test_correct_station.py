@@ -42,7 +42,7 @@ def test_one_date_is_brought_to_another_s_scale(study_page: StudyPage) -> None:
     expect(study_page.caption(1)).to_contain_text("Autumn pass, normalised")
     row = page.get_by_role("row", name=re.compile("Autumn pass, normalised"))
     expect(row.get_by_text("Normalised to another date: done")).to_be_attached()
-    study_page.wait_for_tiles()
+    study_page.settle()
     study_page.point_to(300.5, 540.5)
     expect(page.get_by_role("table", name="Values at the crosshair")).to_contain_text("pane 2")
     assert value_of(study_page, "coastal", 2) < value_of(study_page, "coastal", 1), "haze is gone"
@@ -98,7 +98,7 @@ def test_a_scene_in_degrees_is_shown_where_it_belongs(study_page: StudyPage) -> 
     page.get_by_role("button", name=re.compile("EPSG:4326 · WGS 84")).click()
     page.get_by_role("button", name="Correct 1 scene").click()
     expect(study_page.caption(1)).to_contain_text("Summer pass, regridded")
-    study_page.wait_for_tiles()
+    study_page.settle()
     study_page.point_to(300.5, 540.5)
     expect(page.get_by_role("table", name="Values at the crosshair")).to_contain_text("pane 2")
     for role in ("nir", "swir16"):

@@ -55,9 +55,9 @@ def drag_right(study_page: StudyPage) -> int:
     study_page.point_to(290.5, 550.5)
     study_page.page.wait_for_timeout(400)  # a hand at rest: the map does not go on by itself
     mouse.up()
-    study_page.wait_for_tiles()
+    study_page.settle()
     study_page.point_to(290.5, 500.5, pane=1)
-    study_page.page.wait_for_timeout(700)  # the readout follows the pointer
+    study_page.settle()
     place = study_page.page.get_by_text(re.compile(r"row 290, col \d+"))
     found = re.search(r"col (\d+)", place.inner_text())
     assert found
@@ -77,7 +77,7 @@ def test_an_index_by_name(study_page: StudyPage) -> None:
     expect(facts).to_contain_text("Green vegetation 0.8")
     make(study_page, "NDVI, Summer pass")
     expect(study_page.caption(1)).to_contain_text("NDVI, Summer pass shown as ndvi")
-    study_page.wait_for_tiles()
+    study_page.settle()
     study_page.point_to(*PLANTS)
     table = page.get_by_role("table", name="Values at the crosshair")
     value = table.get_by_role("row", name=re.compile("^ndvi")).get_by_role("cell").first
@@ -254,7 +254,7 @@ def test_components_and_texture(study_page: StudyPage) -> None:
     choose(study_page, "Texture")
     expect(card(study_page)).to_contain_text("Computed at native resolution")
     expect(study_page.caption(1)).to_contain_text("nir_contrast")
-    study_page.wait_for_tiles()
+    study_page.settle()
     make(study_page, "Texture of nir, Summer pass")
 
 
@@ -270,7 +270,7 @@ def test_sharpened_bands_are_seen_at_once_and_stay_reflectance(study_page: Study
     bands.get_by_role("checkbox", name="swir16").check(force=True)
     expect(taken.get_by_role("row")).to_have_count(2)
     make(study_page, "Sharpened, Summer pass")
-    study_page.wait_for_tiles()
+    study_page.settle()
     study_page.point_to(*PLANTS)
     values = page.get_by_role("table", name="Values at the crosshair")
     expect(values.get_by_role("row", name=re.compile("^swir16")).get_by_role("cell")).to_have_count(
@@ -298,7 +298,7 @@ def test_breaks_to_a_map_with_areas_and_a_stack_that_is_classified(study_page: S
     expect(rows.get_by_label(re.compile("^Name of class"))).to_have_count(5)
     expect(study_page.caption(1)).to_contain_text("Class breaks of ndvi")
     expect(study_page.caption(1)).to_contain_text("not kept yet")
-    study_page.wait_for_tiles()
+    study_page.settle()
     colours = {tuple(c) for c in study_page.picture(1)[::7, ::7].reshape(-1, 3).tolist()}
     assert len(colours) < 60, "few colours: it is a class map"
 

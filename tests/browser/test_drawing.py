@@ -22,7 +22,7 @@ def draw_and_store(study_page: StudyPage) -> None:
     n_before = len(study_page.stored_sites())
     study_page.draw_rectangle((TOP, LEFT), (BOTTOM, RIGHT))
     eventually(lambda: len(study_page.stored_sites()) == n_before + 1)
-    study_page.page.wait_for_timeout(1_000)
+    study_page.settle()
 
 
 def bounds(study_page: StudyPage) -> tuple[float, float, float, float]:
@@ -36,7 +36,7 @@ def test_an_outline_is_counted_and_the_live_map_follows(study_page: StudyPage) -
     sites, pixels = study_page.counts("Barley")
     study_page.draw_outline(CORNERS)
     study_page.expect_counts("Barley", sites + 1, pixels + 120)
-    study_page.wait_for_tiles()
+    study_page.settle()
     assert (study_page.picture(1) != before).any(axis=2).mean() > 0.001
 
 
@@ -95,10 +95,9 @@ def test_escape_gives_an_outline_up(study_page: StudyPage) -> None:
     study_page.page.keyboard.press("o")
     for row, column in CORNERS[:3]:
         study_page.click(row, column)
-        study_page.page.wait_for_timeout(300)
     study_page.page.keyboard.press("Escape")
     study_page.page.mouse.dblclick(*study_page.at(TOP + 20, LEFT + 20))
-    study_page.page.wait_for_timeout(500)
+    study_page.settle()
     assert len(study_page.stored_sites()) == n_before
 
 
@@ -173,9 +172,7 @@ def test_picking_another_class_midway_keeps_the_sketch(study_page: StudyPage) ->
     page.keyboard.press("o")
     for row, column in CORNERS[:2]:
         study_page.click(row, column)
-        page.wait_for_timeout(300)
     page.keyboard.press("6")
     study_page.click(*CORNERS[2])
-    page.wait_for_timeout(300)
     page.mouse.dblclick(*study_page.at(*CORNERS[3]))
     study_page.expect_counts("Barley", sites + 1, pixels + 120)

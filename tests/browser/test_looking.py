@@ -26,7 +26,7 @@ def note(study_page: StudyPage) -> Locator:
 
 def clean_pictures(study_page: StudyPage) -> list[np.ndarray]:
     """The panes without what is drawn over them, and without their round corners."""
-    study_page.wait_for_tiles()
+    study_page.settle()
     study_page.page.mouse.move(5, 5)
     within = (slice(8, -8), slice(8, -8))
     return [study_page.picture(i)[within] for i in range(2)]
@@ -40,7 +40,7 @@ def test_four_panes_show_one_place_and_come_back(study_page: StudyPage) -> None:
     page = study_page.page
     page.get_by_role("button", name="Four panes").click()
     expect(page.get_by_role("application")).to_have_count(4)
-    study_page.wait_for_tiles()
+    study_page.settle()
     box = study_page.pane(3).bounding_box()
     assert box is not None
     page.mouse.move(box["x"] + 150, box["y"] + 80)
@@ -49,7 +49,7 @@ def test_four_panes_show_one_place_and_come_back(study_page: StudyPage) -> None:
     expect(table.get_by_role("columnheader")).to_have_count(5)
     page.mouse.click(box["x"] + 150, box["y"] + 80)
     expect(page.get_by_text("1 of at most 6 pinned")).to_be_visible()
-    page.wait_for_timeout(900)
+    study_page.settle()
     page.reload()
     expect(page.get_by_role("application")).to_have_count(4)
     expect(page.get_by_text("1 of at most 6 pinned")).to_be_visible()
@@ -71,7 +71,7 @@ def test_peek_shows_the_next_pane_as_long_as_it_is_held(study_page: StudyPage) -
     assert share_alike(held, classes) > 0.97
     page.keyboard.up("b")
     expect(study_page.caption(0)).not_to_contain_text("Beneath")
-    page.wait_for_timeout(600)
+    study_page.settle()
     back, _ = clean_pictures(study_page)
     assert share_alike(back, scene) > 0.97
 
@@ -124,7 +124,7 @@ def test_limits_are_dragged_on_the_histogram(study_page: StudyPage) -> None:
     eventually(lambda: float(black.get_attribute("aria-valuenow") or "nan") > low)
     low = float(black.get_attribute("aria-valuenow") or "nan")
     page.keyboard.press("Escape")
-    study_page.wait_for_tiles()
+    study_page.settle()
     page.mouse.move(5, 5)
     raster = shown_scene(study_page.scene_id)
     nir = raster.read(raster.grid.whole, ("nir",)).values[0]
@@ -146,7 +146,7 @@ def test_single_band_in_a_palette_with_its_legend(study_page: StudyPage) -> None
     page.keyboard.press("Escape")
     expect(caption).to_contain_text("shown as nir in blue to yellow")
     expect(page.get_by_role("img", name=re.compile("Colours from .* of nir"))).to_be_visible()
-    study_page.wait_for_tiles()
+    study_page.settle()
     page.mouse.move(5, 5)
     raster = shown_scene(study_page.scene_id)
     nir = raster.read(raster.grid.whole, ("nir",)).values[0]
@@ -175,7 +175,6 @@ def test_line_is_drawn_read_and_followed(study_page: StudyPage) -> None:
     tab(study_page, "Line")
     page.get_by_role("button", name="Draw a line").click()
     study_page.click(300.5, 480.5)
-    page.wait_for_timeout(350)
     page.mouse.dblclick(*study_page.at(300.5, 540.5))
     expect(note(study_page)).to_contain_text("600 m, 60 pixels · 61 places read")
     chart = page.get_by_role("img", name=re.compile("Values along the line: nir, red, green"))
@@ -211,7 +210,7 @@ def test_circled_cloud_lights_its_pixels(study_page: StudyPage) -> None:
     page = study_page.page
     tab(study_page, "Feature space")
     expect(note(study_page)).to_contain_text("every pixel")
-    study_page.wait_for_tiles()
+    study_page.settle()
 
     def lit() -> float:
         far = np.abs(study_page.picture(0).astype(int) - LIT).max(axis=2)
@@ -325,7 +324,7 @@ def test_reference_picture_tells_date_and_source(study_page: StudyPage) -> None:
     study_page.page.get_by_role("button", name="Layers").click()
     study_page.page.get_by_role("button", name="Reference photo in pane 1").click()
     expect(study_page.caption(0)).to_contain_text("taken 18 July 2024, from the demo’s generator")
-    study_page.wait_for_tiles()
+    study_page.settle()
     picture = study_page.picture(0).astype(int)
     green = (picture[..., 1] > picture[..., 2] + 8).mean()
     assert green > 0.2, "fields in natural colours"
@@ -336,7 +335,7 @@ def test_layer_removed_elsewhere_leaves_the_panes_working(study_page: StudyPage)
     page = study_page.page
     page.keyboard.press("l")
     page.get_by_role("button", name="Autumn pass in pane 1").click()
-    study_page.wait_for_tiles()
+    study_page.settle()
     scenes = page.request.get(f"{study_page.address}/api/studies/{study_page.study_id}/scenes")
     autumn = next(s["id"] for s in scenes.json() if s["title"] == "Autumn pass")
     page.request.delete(f"{study_page.address}/api/scenes/{autumn}")
@@ -353,7 +352,7 @@ def test_layer_removed_elsewhere_leaves_the_panes_working(study_page: StudyPage)
 def test_every_window_size_works(study_page: StudyPage, width: int, height: int) -> None:
     page = study_page.page
     page.set_viewport_size({"width": width, "height": height})
-    study_page.wait_for_tiles()
+    study_page.settle()
     box = study_page.pane(0).bounding_box()
     assert box is not None and box["width"] > 200 and box["height"] > 150
     if width > 1000:
@@ -368,9 +367,9 @@ def test_stretch_over_a_site_that_is_deleted(study_page: StudyPage) -> None:
     caption.get_by_role("button", name="Change where values are counted").click()
     page.get_by_role("button", name="The chosen site").click()
     expect(caption).to_contain_text("over a training site")
-    study_page.wait_for_tiles()
+    study_page.settle()
     over_site = study_page.picture(0)
     page.get_by_role("button", name="Delete site 1").click()
     expect(caption).to_contain_text("over the whole scene")
-    study_page.wait_for_tiles()
+    study_page.settle()
     assert share_alike(study_page.picture(0), over_site) < 0.9

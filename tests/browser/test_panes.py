@@ -20,7 +20,7 @@ pytestmark = pytest.mark.browser
 def show(study_page: StudyPage, pane: int, what: str) -> None:
     study_page.caption(pane).get_by_role("button").first.click()
     study_page.page.get_by_role("dialog").get_by_role("button", name=what).first.click()
-    study_page.wait_for_tiles()
+    study_page.settle()
 
 
 def test_panes_move_and_zoom_together(study_page: StudyPage) -> None:
@@ -29,16 +29,16 @@ def test_panes_move_and_zoom_together(study_page: StudyPage) -> None:
     assert np.array_equal(*pictures(study_page))
     study_page.point_to(300, 500)
     study_page.page.mouse.wheel(0, -400)
-    study_page.page.wait_for_timeout(600)
+    study_page.settle()
     study_page.drag((300, 500), (310, 520))
-    study_page.wait_for_tiles()
+    study_page.settle()
     assert np.array_equal(*pictures(study_page))
 
 
 def pictures(study_page: StudyPage) -> tuple[np.ndarray, np.ndarray]:
     """Both pictures without their outlines: the station Scenes draws none."""
     study_page.go("Scenes")
-    study_page.wait_for_tiles()
+    study_page.settle()
     within = (slice(6, -6), slice(6, -6))  # the panes' corners are round
     return study_page.picture(0)[within], study_page.picture(1)[within]
 
@@ -46,7 +46,7 @@ def pictures(study_page: StudyPage) -> tuple[np.ndarray, np.ndarray]:
 def test_colours_on_the_screen_are_the_stretched_bands(study_page: StudyPage) -> None:
     """Each screen pixel of a scene pixel has the level that the stretch says, within rounding."""
     study_page.go("Scenes")
-    study_page.wait_for_tiles()
+    study_page.settle()
     study_page.page.mouse.move(5, 5)
     scene_id = study_page.scene_id
     raster = shown_scene(scene_id)
@@ -65,14 +65,14 @@ def test_a_pixel_is_a_square(study_page: StudyPage) -> None:
     """At four screen pixels per scene pixel, colours change only at the edges of scene pixels."""
     page = study_page.page
     study_page.go("Scenes")
-    page.get_by_role("button", name="One to one").click()
-    page.wait_for_timeout(500)
+    page.get_by_role("button", name="1 : 1").click()
+    study_page.settle()
     study_page.pane(0).focus()
-    study_page.wait_for_tiles()
+    study_page.settle()
     for _ in range(4):
         page.keyboard.press("+")
-        page.wait_for_timeout(300)
-    study_page.wait_for_tiles()
+        study_page.settle()
+    study_page.settle()
     page.mouse.move(5, 5)
     line = study_page.picture(0)[200, 20:400].astype(int)
     changes = np.abs(np.diff(line, axis=0)).sum(axis=1) > 6
@@ -85,7 +85,7 @@ def test_composite_is_chosen_by_role(study_page: StudyPage) -> None:
     caption.get_by_role("button", name="nir, red, green").click()
     study_page.page.get_by_role("dialog").get_by_role("button", name="True colour").click()
     expect(caption).to_contain_text("shown as red, green, blue")
-    study_page.wait_for_tiles()
+    study_page.settle()
     assert (study_page.picture(0) != before).any(axis=2).mean() > 0.5
 
 
@@ -97,7 +97,7 @@ def test_any_three_bands_can_be_shown(study_page: StudyPage) -> None:
     expect(caption).to_contain_text("shown as swir22, swir22, swir22")
     study_page.page.keyboard.press("Escape")
     study_page.go("Scenes")
-    study_page.wait_for_tiles()
+    study_page.settle()
     study_page.page.mouse.move(5, 5)
     red, green, blue = study_page.colour_at(300.5, 520.5, 0)
     assert red == green == blue
@@ -113,7 +113,7 @@ def test_stretch_is_changed_and_impossible_ends_are_told(study_page: StudyPage) 
     expect(caption).to_contain_text("2 to 98 %")
     dialog.get_by_label("Low end in percent").fill("20")
     expect(caption).to_contain_text("20 to 98 %")
-    study_page.wait_for_tiles()
+    study_page.settle()
     assert (study_page.picture(0) != before).any(axis=2).mean() > 0.5
 
 
@@ -137,13 +137,13 @@ def test_study_reopens_as_it_was_left(study_page: StudyPage) -> None:
     study_page.go("Scenes")
     study_page.pane(0).hover()
     study_page.page.mouse.wheel(0, 300)
-    study_page.page.wait_for_timeout(1500)
-    study_page.wait_for_tiles()
+    study_page.settle()
+    study_page.settle()
     study_page.page.mouse.move(5, 5)
     before = study_page.picture(0)
     study_page.page.reload()
     expect(study_page.caption(0)).to_contain_text("Autumn pass")
-    study_page.wait_for_tiles()
+    study_page.settle()
     same = (study_page.picture(0) == before).all(axis=2)
     assert same.mean() > 0.98, "the same place at the same zoom"
 

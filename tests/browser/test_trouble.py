@@ -60,7 +60,7 @@ def test_a_reshape_the_server_refuses_is_put_back(study_page: StudyPage) -> None
     n_before = len(study_page.stored_sites())
     study_page.draw_rectangle((TOP, LEFT), (BOTTOM, RIGHT))
     eventually(lambda: len(study_page.stored_sites()) == n_before + 1)
-    page.wait_for_timeout(1_000)
+    study_page.settle()
     before = study_page.stored_sites()[-1]["geometry"]
     detail = "Somebody else was quicker."
 
@@ -115,7 +115,7 @@ def test_a_layer_removed_in_another_window_leaves_the_panes_working(
     remove_layer(layers[0]["id"])
     page.reload()
     expect(study_page.caption(1)).to_contain_text("Class map as it stands")
-    study_page.wait_for_tiles()
+    study_page.settle()
 
 
 def test_a_study_that_does_not_exist_says_so(study_page: StudyPage) -> None:

@@ -14,7 +14,7 @@ from support.study_page import StudyPage
 def store_view(study_page: StudyPage, **view: Any) -> None:
     """Store a view as if the study had been left so, and open it again."""
     page = study_page.page
-    page.wait_for_timeout(900)  # what is still being stored comes first
+    study_page.settle()
     address = f"{study_page.address}/api/studies/{study_page.study_id}"
     whole = {"sceneId": study_page.scene_id} | view
     page.goto("about:blank")
@@ -74,7 +74,7 @@ def test_tabs_and_height_by_keys(study_page: StudyPage) -> None:
     page.mouse.down()
     page.mouse.move(box["x"] + 200, box["y"] - 78, steps=8)
     page.mouse.up()
-    page.wait_for_timeout(900)
+    study_page.settle()
     page.reload()
     tall = int(edge.get_attribute("aria-valuenow") or 0)
     assert tall > before + 60
@@ -85,7 +85,7 @@ def test_charts_are_saved_as_pictures(study_page: StudyPage, tab: str) -> None:
     page = study_page.page
     study_page.point_to(300.5, 520.5)
     page.get_by_role("tab", name=tab).click()
-    page.wait_for_timeout(1500)
+    study_page.settle()
     with page.expect_download() as download:
         page.get_by_role("button", name="PNG").click()
     path = study_page.folder / "chart.png"
@@ -101,7 +101,7 @@ def test_dark_theme_reaches_the_charts(study_page: StudyPage) -> None:
     page.keyboard.press("?")
     page.get_by_text("Dark theme").click()
     page.keyboard.press("Escape")
-    page.wait_for_timeout(600)
+    study_page.settle()
     chart = page.get_by_role("img", name=re.compile("Spectrum of the pixel"))
     content = study_page.folder / "dark.png"
     chart.screenshot(path=content)
@@ -125,10 +125,10 @@ def test_overview_brings_the_panes_where_it_is_pressed(study_page: StudyPage) ->
     assert box is not None
     before = study_page.picture(0)
     page.mouse.click(box["x"] + 0.2 * box["width"], box["y"] + 0.75 * box["height"])
-    study_page.wait_for_tiles()
+    study_page.settle()
     page.mouse.move(5, 5)
     assert (study_page.picture(0) != before).any(axis=2).mean() > 0.5
     page.get_by_role("button", name="Whole scene", exact=True).click()
-    page.wait_for_timeout(500)
+    study_page.settle()
     study_page.pane(0).hover()
     expect(page.get_by_test_id("readout-place")).to_contain_text("row")

@@ -9,4 +9,4 @@ def eventually(check: Callable[[], bool], seconds: float = 25.0) -> None:
     deadline = time.monotonic() + seconds
     while not check():
         assert time.monotonic() < deadline, "it did not come about"
-        time.sleep(0.1)
+        time.sleep(0.03)

@@ -1,5 +1,6 @@
 """A study on the small scene, with a class, a site and reference points in each quarter."""
 
+import shutil
 from dataclasses import dataclass
 from pathlib import Path
 
@@ -9,7 +10,7 @@ from kitesort.store.scenes import add_scene
 from kitesort.store.scheme import create_class
 from kitesort.store.sites import create_sites
 from kitesort.store.studies import add_points, create_study
-from support.small_scene import COLOURS, GOOD_SITES, LEFT, NAMES, PIXEL, TOP, write_small_scene
+from support.small_scene import COLOURS, GOOD_SITES, LEFT, NAMES, PIXEL, TOP, SmallScene
 
 ROLES = ("blue", "red", "nir", "swir16")
 
@@ -25,19 +26,18 @@ class SmallStudy:
     folder: Path
 
 
-def make_small_study(folder: Path, with_sites: bool = True) -> SmallStudy:
-    scene = write_small_scene(folder)
+def make_small_study(folder: Path, scene: SmallScene) -> SmallStudy:
+    """On a copy of the scene's files, which the test may spoil."""
+    shutil.copytree(scene.metadata.parent, folder)
     study = create_study("Small study")
-    scene_row = add_scene(study.id, "June pass", read_delivery(scene.metadata))
+    scene_row = add_scene(study.id, "June pass", read_delivery(folder / scene.metadata.name))
     class_ids = {
         code: create_class(study.id, name, COLOURS[code], "", code).id
         for code, name in NAMES.items()
     }
-    site_ids: dict[int, int] = {}
-    if with_sites:
-        drawn = [(class_ids[code], geometry, "") for code, geometry in GOOD_SITES.items()]
-        sites = create_sites(study.id, drawn)
-        site_ids = dict(zip(GOOD_SITES, (site.id for site in sites), strict=True))
+    drawn = [(class_ids[code], geometry, "") for code, geometry in GOOD_SITES.items()]
+    sites = create_sites(study.id, drawn)
+    site_ids = dict(zip(GOOD_SITES, (site.id for site in sites), strict=True))
     forget_edits(study.id)
     add_points(study.id, reference_points())
     return SmallStudy(study.id, scene_row.id, class_ids, site_ids, folder)

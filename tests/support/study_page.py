@@ -10,11 +10,18 @@ from PIL import Image
 from playwright.sync_api import ConsoleMessage, Locator, Page, Response, expect
 
 from kitesort.demo.delivery import ORIGIN
+from support.eventually import eventually
 
 RESOLUTION = 4.0  # metres per screen pixel: a scene pixel is 2.5 screen pixels
 CENTRE = [ORIGIN[0] + 5_000.0, ORIGIN[1] - 2_900.0]
 Place = tuple[float, float]
-TILES_MS = 30_000
+SETTLE_MS = 30_000
+QUIET_FRAMES = 8
+QUIET = """(enough) => {
+  const quiet = document.body.dataset.busy === 'false';
+  window.quietFrames = quiet ? window.quietFrames + 1 : 0;
+  return window.quietFrames > enough;
+}"""
 
 
 class StudyPage:
@@ -53,7 +60,7 @@ class StudyPage:
         if dismiss.is_visible():
             dismiss.click()
         expect(self.page.get_by_role("navigation").get_by_text("sites")).to_have_text("46 sites")
-        self.wait_for_tiles()
+        self.settle()
 
     def go(self, station: str) -> None:
         self.page.get_by_role("link", name=station).click()
@@ -65,10 +72,11 @@ class StudyPage:
     def caption(self, index: int) -> Locator:
         return self.page.get_by_test_id(f"caption-{index + 1}")
 
-    def wait_for_tiles(self) -> None:
-        self.page.wait_for_timeout(350)
-        expect(self.page.get_by_label("Loading tiles")).to_have_count(0, timeout=TILES_MS)
-        self.page.wait_for_timeout(100)
+    def settle(self) -> None:
+        """Wait until nothing that was asked for is on its way any more: requests, tiles,
+        movements, pauses before asking or storing; and what came has been drawn."""
+        self.page.evaluate("() => (window.quietFrames = 0)")
+        self.page.wait_for_function(QUIET, arg=QUIET_FRAMES, timeout=SETTLE_MS)
 
     def at(self, row: float, column: float, pane: int = 0) -> Place:
         """Where a place given in scene pixels lies on the screen."""
@@ -91,7 +99,6 @@ class StudyPage:
         self.page.keyboard.press("o")
         for row, column in corners[:-1]:
             self.click(row, column, pane)
-            self.page.wait_for_timeout(300)  # two clicks in one place are a double click
         self.page.mouse.dblclick(*self.at(*corners[-1], pane))
 
     def draw_rectangle(self, first: Place, second: Place, pane: int = 0) -> None:
@@ -124,11 +131,7 @@ class StudyPage:
         return int(numbers[0]), int(numbers[1])
 
     def expect_counts(self, name: str, n_sites: int, n_pixels: int) -> None:
-        deadline_ms = 25_000
-        while self.counts(name) != (n_sites, n_pixels) and deadline_ms > 0:
-            self.page.wait_for_timeout(100)
-            deadline_ms -= 100
-        assert self.counts(name) == (n_sites, n_pixels)
+        eventually(lambda: self.counts(name) == (n_sites, n_pixels))
 
     def picture(self, pane: int) -> npt.NDArray[np.uint8]:
         """Pixels (rows, columns, 3) of a pane as they are on the screen."""

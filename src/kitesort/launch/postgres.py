@@ -58,11 +58,13 @@ def _unprivileged_user() -> pwd.struct_passwd | None:
 
 @dataclass
 class Cluster:
-    """``folder`` holds the cluster and its password; nothing listens outside loopback."""
+    """``folder`` holds the cluster and its password; nothing listens outside loopback.
+    ``settings`` are further settings of the server, as ``name=value``."""
 
     folder: Path
     binaries: Path
     owner: pwd.struct_passwd | None
+    settings: tuple[str, ...] = ()
     port: int = 0
     process: subprocess.Popen[bytes] | None = field(default=None, repr=False)
 
@@ -84,7 +86,7 @@ class Cluster:
         """
         if not (self._data / "PG_VERSION").exists():
             self._create()
-        self._clear_stale_lock()
+        self._stop_stranger()
         self.port = free_port()
         log = (self.folder / "log.txt").open("ab")
         self.process = subprocess.Popen(
@@ -92,7 +94,7 @@ class Cluster:
                 self.binaries / "postgres", "-D", self._data,
                 "-c", f"listen_addresses={LOOPBACK}", "-c", f"port={self.port}",
                 "-c", "unix_socket_directories=", "-c", "max_connections=80",
-                "-c", "logging_collector=off",
+                "-c", "logging_collector=off", *self._settings(),
             ],
             stdout=log, stderr=log, stdin=subprocess.DEVNULL, start_new_session=True,
             cwd=self.folder, **self._as_owner(),
@@ -101,9 +103,15 @@ class Cluster:
         self._wait_until_ready()
         self._create_database()
 
+    def _settings(self) -> list[str]:
+        return [word for setting in self.settings for word in ("-c", setting)]
+
     def stop(self) -> None:
-        """Fast shutdown: open transactions are rolled back, nothing is lost."""
-        if self.process and self.process.poll() is None:
+        """Fast shutdown: open transactions are rolled back, nothing is lost. A server that another
+        process has started is stopped, too."""
+        if self.process is None:
+            self._stop_stranger()
+        elif self.process.poll() is None:
             self.process.send_signal(signal.SIGINT)
             try:
                 self.process.wait(20)
@@ -137,7 +145,7 @@ class Cluster:
             shutil.rmtree(self._data, ignore_errors=True)
             raise LaunchError(f"The database could not be created:\n{done.stderr[-1500:]}")
 
-    def _clear_stale_lock(self) -> None:
+    def _stop_stranger(self) -> None:
         """Stop a server of ours that outlived its starter; forget a lock whose holder is gone."""
         lock = self._data / "postmaster.pid"
         if not lock.exists():

@@ -6,9 +6,15 @@ import { RouterProvider } from "react-router";
 import { makeQueryClient } from "../api/queryClient";
 import { tellProblem } from "../shared/notices";
 import { Notices } from "./Notices";
+import { useBusySign } from "./useBusySign";
 import { router } from "./routes";
 import { system } from "./theme";
 import { useTheme } from "./useTheme";
+
+function BusySign() {
+  useBusySign();
+  return null;
+}
 
 export function App() {
   const [queries] = useState(() => makeQueryClient(tellProblem));
@@ -16,6 +22,7 @@ export function App() {
   return (
     <ChakraProvider value={system}>
       <QueryClientProvider client={queries}>
+        <BusySign />
         <RouterProvider router={router} />
         <Notices />
       </QueryClientProvider>

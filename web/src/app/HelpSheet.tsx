@@ -1,5 +1,6 @@
 import { Box, CloseButton, Dialog, Flex, Kbd, Portal, Switch, Text } from "@chakra-ui/react";
 
+import { useKeyStore } from "../shared/keyStore";
 import { useTheme } from "./useTheme";
 
 interface Props {
@@ -48,6 +49,7 @@ const KEYS: [heading: string, keys: [string, string][]][] = [
 /** The keys, and what belongs to the whole application. */
 export function HelpSheet({ onClose }: Props) {
   const { dark, setDark } = useTheme();
+  const { single, setSingle } = useKeyStore();
   return (
     <Dialog.Root
       open
@@ -76,15 +78,14 @@ export function HelpSheet({ onClose }: Props) {
                   ))}
                 </Box>
               ))}
-              <Switch.Root
-                mt="4"
-                checked={dark}
-                onCheckedChange={(details) => setDark(details.checked)}
-              >
-                <Switch.HiddenInput />
-                <Switch.Control />
-                <Switch.Label>Dark theme</Switch.Label>
-              </Switch.Root>
+              <Flex mt="4" gap="6">
+                <Choice label="Dark theme" on={dark} onChange={setDark} />
+                <Choice
+                  label="Letters and numbers alone are keys"
+                  on={single}
+                  onChange={setSingle}
+                />
+              </Flex>
             </Dialog.Body>
             <Dialog.CloseTrigger asChild>
               <CloseButton size="sm" />
@@ -93,5 +94,21 @@ export function HelpSheet({ onClose }: Props) {
         </Dialog.Positioner>
       </Portal>
     </Dialog.Root>
+  );
+}
+
+interface ChoiceProps {
+  readonly label: string;
+  readonly on: boolean;
+  readonly onChange: (on: boolean) => void;
+}
+
+function Choice({ label, on, onChange }: ChoiceProps) {
+  return (
+    <Switch.Root checked={on} onCheckedChange={(details) => onChange(details.checked)}>
+      <Switch.HiddenInput />
+      <Switch.Control />
+      <Switch.Label>{label}</Switch.Label>
+    </Switch.Root>
   );
 }

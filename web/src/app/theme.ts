@@ -24,6 +24,10 @@ const config = defineConfig({
         heading: { value: "'Atkinson Hyperlegible Next Variable', sans-serif" },
       },
     },
+    recipes: {
+      // Nothing that is pressed is smaller than 24 px (WCAG 2.5.8).
+      button: { variants: { size: { "2xs": { h: "24px", minW: "24px" } } } },
+    },
     semanticTokens: {
       colors: {
         paper: light("#FBF9F4", "#1B2126"),

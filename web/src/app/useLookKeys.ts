@@ -9,6 +9,7 @@ import {
   showWholeScene,
 } from "../map";
 import { isTyping } from "../shared/isTyping";
+import { isSwitchedOff } from "../shared/keyStore";
 import { clearPins, togglePin } from "../shared/pins";
 import { useStudyId } from "../shared/study";
 import type { PaneCount } from "../shared/view";
@@ -83,7 +84,8 @@ function usePeek(): void {
     const { set } = useWork.getState();
     const hold = (event: KeyboardEvent) => {
       const other = event.ctrlKey || event.metaKey || event.altKey || isTyping(event.target);
-      if (event.key.toLowerCase() === "b" && !other) set({ peeking: true });
+      if (event.key.toLowerCase() === "b" && !other && !isSwitchedOff(event))
+        set({ peeking: true });
     };
     const release = (event: KeyboardEvent) => {
       if (event.key.toLowerCase() === "b") set({ peeking: false });

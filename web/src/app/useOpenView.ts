@@ -2,6 +2,7 @@ import { useEffect } from "react";
 
 import { useSaveView } from "../api/queries/studies";
 import type { Layer, Scene, Study } from "../api/types";
+import { tellBusy } from "../shared/busyStore";
 import { openView } from "../shared/openView";
 import { useViewStore } from "../shared/viewStore";
 
@@ -28,12 +29,14 @@ export function useOpenView(
     const save = () => {
       clearTimeout(timer);
       timer = undefined;
+      tellBusy("view", false);
       const { view } = useViewStore.getState();
       if (view) mutate({ ...view });
     };
     const stop = useViewStore.subscribe((_, before) => {
       if (!before.view) return;
       clearTimeout(timer);
+      tellBusy("view", true);
       timer = setTimeout(save, PAUSE_MS);
     });
     const leave = () => timer !== undefined && save();

@@ -4,6 +4,7 @@ import { useDeleteSite, useRedo, useUndo } from "../api/queries/edits";
 import { useClasses } from "../api/queries/training";
 import type { SiteTool } from "../map";
 import { isTyping } from "../shared/isTyping";
+import { isSwitchedOff } from "../shared/keyStore";
 import { useStation } from "../shared/stations";
 import { useStudyId } from "../shared/study";
 import { useUnsavedSites } from "../shared/unsavedStore";
@@ -42,7 +43,7 @@ export function useShortcuts(onHelp: () => void): void {
   };
 
   const press = useEffectEvent((event: KeyboardEvent) => {
-    if (isTyping(event.target) || event.altKey) return;
+    if (isTyping(event.target) || event.altKey || isSwitchedOff(event)) return;
     if (event.ctrlKey || event.metaKey) {
       if (event.key.toLowerCase() !== "z") return;
       (event.shiftKey ? redo : undo).mutate(undefined);

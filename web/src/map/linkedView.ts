@@ -135,12 +135,19 @@ export function placeOf(linked: LinkedView): Place | null {
   return { centre: [centre[0] ?? 0, centre[1] ?? 0], resolution };
 }
 
-/** Call when panning or zooming has come to rest; answers with the way to stop. */
-export function onRest(linked: LinkedView, tell: (place: Place) => void): () => void {
+/** Call when panning or zooming has come to rest; `tellMoving` hears when it starts and ends.
+ * Answers with the way to stop. */
+export function onRest(
+  linked: LinkedView,
+  tell: (place: Place) => void,
+  tellMoving: (moving: boolean) => void,
+): () => void {
   let timer: ReturnType<typeof setTimeout> | undefined;
   const later = () => {
     clearTimeout(timer);
+    tellMoving(true);
     timer = setTimeout(() => {
+      tellMoving(false);
       const place = placeOf(linked);
       if (place) tell(place);
     }, 400);
@@ -148,6 +155,7 @@ export function onRest(linked: LinkedView, tell: (place: Place) => void): () => 
   linked.view.on(["change:center", "change:resolution"], later);
   return () => {
     clearTimeout(timer);
+    tellMoving(false);
     linked.view.un(["change:center", "change:resolution"], later);
   };
 }

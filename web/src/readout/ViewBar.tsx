@@ -47,7 +47,7 @@ export function ViewBar({ place, readout }: Props) {
       </Quiet>
       <Quiet
         type="button"
-        aria-label="One to one"
+        aria-label="1 : 1, one screen pixel per scene pixel"
         title="One screen pixel per scene pixel (key Q)"
         onClick={() => linked && showNativePixels(linked)}
       >

@@ -1,6 +1,7 @@
 import { useEffect, useState } from "react";
 
 import { type Coordinate, snapToPixel } from "../map";
+import { tellBusy } from "../shared/busyStore";
 import { useWork } from "../shared/workStore";
 
 const PAUSE_MS = 50;
@@ -12,13 +13,18 @@ export function useCrosshairPlace(): Coordinate | null {
     let timer: ReturnType<typeof setTimeout> | undefined;
     const read = () => {
       timer = undefined;
+      tellBusy("crosshair", false);
       const { crosshair, linked } = useWork.getState();
       if (!crosshair || !linked) return;
       const next = snapToPixel(linked, crosshair);
       setPlace((last) => (last?.[0] === next[0] && last[1] === next[1] ? last : next));
     };
-    const stop = useWork.subscribe(() => (timer ??= setTimeout(read, PAUSE_MS)));
+    const stop = useWork.subscribe(() => {
+      tellBusy("crosshair", true);
+      timer ??= setTimeout(read, PAUSE_MS);
+    });
     return () => {
+      tellBusy("crosshair", false);
       clearTimeout(timer);
       stop();
     };

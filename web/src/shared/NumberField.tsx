@@ -47,7 +47,7 @@ export function NumberField(props: Props) {
   return (
     <Box>
       {input}
-      <Text color="warm" role="alert">
+      <Text color="warmText" role="alert">
         {props.problem}
       </Text>
     </Box>

@@ -22,17 +22,14 @@ export function formatPercent(share: number | null, digits = 1): string {
 }
 
 export function formatSeconds(seconds: number): string {
-  if (seconds < 60) return `${Math.max(1, Math.round(seconds))} s`;
-  return `${Math.floor(seconds / 60)} min ${Math.round(seconds % 60)} s`;
+  const whole = Math.max(1, Math.round(seconds));
+  return whole < 60 ? `${whole} s` : `${Math.floor(whole / 60)} min ${whole % 60} s`;
 }
 
-const DATE = new Intl.DateTimeFormat("en-GB", { day: "numeric", month: "long", year: "numeric" });
-
-const SHORT_DATE = new Intl.DateTimeFormat("en-GB", {
-  day: "numeric",
-  month: "short",
-  year: "numeric",
-});
+// A day is a day: a browser west of Greenwich must not show the one before.
+const DAY = { day: "numeric", year: "numeric", timeZone: "UTC" } as const;
+const DATE = new Intl.DateTimeFormat("en-GB", { ...DAY, month: "long" });
+const SHORT_DATE = new Intl.DateTimeFormat("en-GB", { ...DAY, month: "short" });
 
 export function formatShortDate(iso: string | null): string {
   return iso === null ? "no date" : SHORT_DATE.format(new Date(iso));

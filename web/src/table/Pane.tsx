@@ -10,6 +10,7 @@ import {
   type SiteShape,
   type SiteSource,
 } from "../map";
+import { useBusy } from "../shared/busyStore";
 import { togglePin } from "../shared/pins";
 import { useStation } from "../shared/stations";
 import { useOverlay } from "../shared/useOverlay";
@@ -36,6 +37,7 @@ interface Props {
 /** A caption and the picture below it. */
 export function Pane({ index, linked, source, shapes }: Props) {
   const [busy, setBusy] = useState(false);
+  useBusy(busy);
   const set = useWork((store) => store.set);
   const pin = usePinning(source);
   return (

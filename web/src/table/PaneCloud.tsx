@@ -1,5 +1,8 @@
+import { useState } from "react";
+
 import { useScenes } from "../api/queries/scenes";
 import { type LinkedView, TileLayer } from "../map";
+import { useBusy } from "../shared/busyStore";
 import { useStudyId } from "../shared/study";
 import { useView } from "../shared/viewStore";
 import { useWork } from "../shared/workStore";
@@ -11,6 +14,8 @@ interface Props {
 /** The pixels that lie in the cloud circled in feature space, lit. */
 export function PaneCloud({ linked }: Props) {
   const studyId = useStudyId();
+  const [busy, setBusy] = useState(false);
+  useBusy(busy);
   const cloud = useWork((store) => store.cloud);
   const { tab } = useView();
   const { data: scenes } = useScenes(studyId);
@@ -26,7 +31,7 @@ export function PaneCloud({ linked }: Props) {
       url={`/api/studies/${studyId}/cloud-tiles/{z}/{y}/{x}.png?${query.toString()}`}
       kind="codes"
       zIndex={5}
-      onBusy={() => undefined}
+      onBusy={setBusy}
     />
   );
 }

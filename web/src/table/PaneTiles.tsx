@@ -1,6 +1,7 @@
 import { useEffect, useState } from "react";
 
 import type { LinkedView } from "../map";
+import { useBusy } from "../shared/busyStore";
 import type { PaneIndex } from "../shared/view";
 import { ShowTiles } from "./ShowTiles";
 import { usePaneLayers } from "./usePaneLayers";
@@ -17,19 +18,18 @@ const LEAVE_MS = 250;
 export function PaneTiles({ linked, index, onBusy }: Props) {
   const { top, beneath, peeking, edge } = usePaneLayers(index);
   const open = useLinger(peeking || edge !== null);
+  // The layer above tells whether the pane is busy; this is for those who wait for all of it.
+  const [busy, setBusy] = useState(false);
+  useBusy(busy);
   const cut = peeking ? 0 : (edge ?? 1);
   return (
     <>
       <ShowTiles linked={linked} show={top} clip={[0, cut]} onBusy={onBusy} />
       {open && (
-        <ShowTiles linked={linked} show={beneath} clip={[cut, 1]} zIndex={1} onBusy={ignore} />
+        <ShowTiles linked={linked} show={beneath} clip={[cut, 1]} zIndex={1} onBusy={setBusy} />
       )}
     </>
   );
-}
-
-function ignore(): void {
-  // The layer above tells whether the pane is busy.
 }
 
 /** True a little longer, so that a second peek finds the tiles still there. */

@@ -2,6 +2,7 @@ import { Grid } from "@chakra-ui/react";
 import { useEffect, useState } from "react";
 
 import { createLinkedView, onRest } from "../map";
+import { tellBusy } from "../shared/busyStore";
 import { useCurrentScene } from "../shared/useCurrent";
 import { PANES } from "../shared/view";
 import { useView, useViewStore } from "../shared/viewStore";
@@ -21,7 +22,11 @@ export function Table() {
   const set = useWork((store) => store.set);
   useEffect(() => {
     set({ linked });
-    const stop = onRest(linked, (next) => change({ place: next }));
+    const stop = onRest(
+      linked,
+      (next) => change({ place: next }),
+      (moving) => tellBusy("place", moving),
+    );
     return () => {
       stop();
       set({ linked: null });

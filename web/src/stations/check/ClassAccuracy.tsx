@@ -11,7 +11,7 @@ export function ClassAccuracy({ accuracy }: { readonly accuracy: Accuracy }) {
     const [producers, users] = [accuracy.producers[i], accuracy.users[i]];
     return {
       code,
-      name: accuracy.names[i] ?? "",
+      name: `${code} ${accuracy.names[i] ?? ""}`,
       colour: accuracy.colours[i] ?? "",
       weakest: Math.min(producers?.value ?? 1, users?.value ?? 1),
       cells: [<Share key="producers" value={producers} />, <Share key="users" value={users} />],

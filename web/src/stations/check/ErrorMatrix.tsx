@@ -16,8 +16,8 @@ const Head = chakra("th", { base: { fontWeight: 400, padding: "2px", textAlign: 
 const Count = chakra("button", {
   base: {
     width: "100%",
-    minW: "1.5rem",
-    py: "0.5",
+    minW: "24px",
+    minH: "24px",
     cursor: "pointer",
     _disabled: { color: "quiet", opacity: 0.55, cursor: "default" },
     _pressed: { outline: "2px solid {colors.cool}" },
@@ -36,8 +36,7 @@ export function ErrorMatrix({ accuracy, layerId, cell, onChoose }: Props) {
             <Head />
             {codes.map((code, j) => (
               <Head key={code} scope="col" title={names[j]}>
-                <Swatch colour={colours[j] ?? ""} />
-                <chakra.span srOnly>{names[j]}</chakra.span>
+                <HeadWords code={code} name={names[j]} colour={colours[j]} />
               </Head>
             ))}
           </tr>
@@ -46,8 +45,7 @@ export function ErrorMatrix({ accuracy, layerId, cell, onChoose }: Props) {
           {codes.map((mapped, i) => (
             <tr key={mapped}>
               <Head scope="row" title={names[i]}>
-                <Swatch colour={colours[i] ?? ""} />
-                <chakra.span srOnly>{names[i]}</chakra.span>
+                <HeadWords code={mapped} name={names[i]} colour={colours[i]} />
               </Head>
               {codes.map((reference, j) => {
                 const n = counts[i]?.[j] ?? 0;
@@ -70,6 +68,22 @@ export function ErrorMatrix({ accuracy, layerId, cell, onChoose }: Props) {
         </tbody>
       </Grid>
     </Box>
+  );
+}
+
+interface HeadProps {
+  readonly code: number;
+  readonly name: string | undefined;
+  readonly colour: string | undefined;
+}
+
+/** Colour and code, as they stand before the names in the table above; never the colour alone. */
+function HeadWords({ code, name, colour }: HeadProps) {
+  return (
+    <chakra.span whiteSpace="nowrap">
+      <Swatch colour={colour ?? ""} /> {code}
+      <chakra.span srOnly> {name}</chakra.span>
+    </chakra.span>
   );
 }
 

@@ -15,6 +15,7 @@ const Pick = chakra("button", {
     textAlign: "start",
     cursor: "pointer",
     py: "0.5",
+    minH: "24px",
   },
 });
 

@@ -11,7 +11,15 @@ import { MoveSite } from "./MoveSite";
 import { outlineCentre } from "./outlineCentre";
 
 const Go = chakra("button", {
-  base: { flex: 1, minW: 0, textAlign: "start", cursor: "pointer", py: "0.5", px: "1" },
+  base: {
+    flex: 1,
+    minW: 0,
+    textAlign: "start",
+    cursor: "pointer",
+    py: "0.5",
+    px: "1",
+    minH: "24px",
+  },
 });
 
 interface Props {

@@ -49,7 +49,7 @@ export function FormulaWidget({ field, value, onChange }: WidgetProps) {
       {check?.problem != null && (
         <Box role="alert" mt="1">
           <Marked text={settled} start={check.start} end={check.end} />
-          <Text color="warm">
+          <Text color="warmText">
             {check.problem}{" "}
             {check.instead !== null && (
               <Quiet type="button" onClick={() => replace(check)}>

@@ -126,7 +126,7 @@ def shoot_scenes(page: Page) -> None:
     page.keyboard.press("Escape")
     page.get_by_role("button", name="Bring in scenes").click()
     page.get_by_role("button", name="demo", exact=True).click()
-    page.get_by_role("button", name="Look at scenes").click()
+    page.get_by_role("button", name="Look at this: scenes").click()
     shoot(page, "bring-in")
     page.keyboard.press("Escape")
     page.get_by_role("button", name="Catalogue").click()

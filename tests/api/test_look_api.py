@@ -1,6 +1,7 @@
 """Pictures, readouts, lines, feature space, histograms and notes over the web."""
 
 import io
+from functools import partial
 from pathlib import Path
 from typing import Any
 
@@ -13,6 +14,7 @@ from kitesort.core.delivery import read_delivery
 from kitesort.core.display.palette import palette_table
 from kitesort.core.display.stretch import Curve, apply_curves
 from kitesort.runs.perform import perform_run
+from kitesort.store.look import read_study_region
 from kitesort.store.rasters import shown_scene, usable_scene
 from kitesort.store.scenes import add_scene
 from kitesort.store.studies import create_study
@@ -264,7 +266,8 @@ def test_circled_cloud_lights_its_pixels(client: TestClient, small_study: SmallS
 def test_every_pixel_is_counted_by_a_run(
     client: TestClient, small_study: SmallStudy, monkeypatch: pytest.MonkeyPatch
 ) -> None:
-    monkeypatch.setattr("kitesort.core.raster.region.SAMPLE_SIDE", 32)
+    few = partial(read_study_region, most=1024)  # as if the scene were a large one
+    monkeypatch.setattr("kitesort.store.plane.read_study_region", few)
     order = {"x": f"{small_study.scene_id}:red", "y": f"{small_study.scene_id}:blue"}
     answer = client.post(f"/api/studies/{small_study.id}/feature-space/count", json=order)
     assert answer.status_code == 201

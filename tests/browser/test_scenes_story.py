@@ -193,7 +193,7 @@ def test_a_folder_on_the_server_and_a_series(study_page: StudyPage, demo: DemoSt
     study_page.go("Scenes")
     page.get_by_role("button", name="Bring in scenes").click()
     page.get_by_role("button", name=demo.folder.name, exact=True).click()
-    page.get_by_role("button", name="Look at series").click()
+    page.get_by_role("button", name="Look at this: series").click()
     series = page.get_by_role("article", name="Series of ndvi")
     expect(series).to_contain_text("23 dates of ndvi, as one series")
     series.get_by_label("Name of the series").fill("Greenness")

@@ -15,7 +15,7 @@ from kitesort.core.display.tile import (
 from kitesort.core.errors import NotFoundError
 from kitesort.core.grid import Window
 from kitesort.core.raster.protocol import Block
-from kitesort.core.raster.sample import read_coarse, valid_values
+from kitesort.core.raster.sample import sample_pixels
 from support.arrays import ArrayRaster, metric_grid, random_raster
 
 
@@ -25,7 +25,7 @@ def pixels_of(png: bytes) -> np.ndarray:
 
 def test_sample_holds_valid_values_only() -> None:
     raster = random_raster(40, 30, invalid_share=0.25)
-    sample = valid_values(read_coarse(raster, ("green",)))[0]
+    sample = sample_pixels(raster, ("green",)).values[0]
     assert sorted(sample) == sorted(raster.values[1][raster.valid])
 
 

@@ -47,7 +47,7 @@ def test_region_is_what_lies_inside_the_outline() -> None:
 
 
 def test_large_region_is_looked_at_coarsely_and_says_so() -> None:
-    found = read_region(random_raster(64, 64), None, ("red",), side=16)
+    found = read_region(random_raster(64, 64), None, ("red",), most=16 * 16)
     assert not found.exact
     assert found.n_covered == 256
 

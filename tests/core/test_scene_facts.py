@@ -42,10 +42,18 @@ def test_nothing_valid_has_no_statistics() -> None:
 
 
 def test_quick_statistics_say_that_they_are() -> None:
-    raster = random_raster(40, 40, invalid_share=0)
+    raster = random_raster(1200, 1200, invalid_share=0)
     found = quick_statistics(raster)
-    assert not found.exact and found.n_pixels == 1600
-    assert found.bands[0].mean == pytest.approx(raster.values[0].mean(), rel=1e-5)
+    assert not found.exact and found.n_pixels == 64 * 128 * 128
+    assert found.bands[0].mean == pytest.approx(raster.values[0].mean(), rel=2e-3)
+    small = quick_statistics(random_raster(40, 40))
+    assert small.exact and small.n_pixels == 1600
+
+
+def test_one_pixel_has_no_spread() -> None:
+    """Not a spread of nought, which would be a certainty."""
+    (band, *_) = quick_statistics(random_raster(1, 1, invalid_share=0)).bands
+    assert band.standard_deviation is None and band.minimum == band.mean
 
 
 def test_histogram_as_numpy_has_it() -> None:

@@ -24,7 +24,7 @@ from kitesort.store.edits import redo, undo
 from kitesort.store.look import band_sample, natural_limits, shown_tile
 from kitesort.store.presets import list_presets, remove_preset, save_preset
 from kitesort.store.rasters import READER, display_scene, quantity_of, usable_scene
-from kitesort.store.readout import coarse_usable_share, read_place
+from kitesort.store.readout import read_place, usable_share
 from kitesort.store.records import Scene
 from kitesort.store.runs import create_run
 from kitesort.store.scenes import (
@@ -146,7 +146,7 @@ class TestLayers:
 
     def test_neighbourhoods_do_not_slow_lists(self, small_study: SmallStudy) -> None:
         made = make(small_study, "texture", role="nir", window_px=3)
-        assert coarse_usable_share(made.id) == coarse_usable_share(small_study.scene_id)
+        assert usable_share(made.id) == usable_share(small_study.scene_id)
 
     def test_a_kept_neighbourhood_is_seen_from_its_file(
         self, small_study: SmallStudy, monkeypatch: pytest.MonkeyPatch

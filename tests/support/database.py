@@ -47,7 +47,8 @@ class TestStore:
         """Point the store at it, here and in parts that are started from now on."""
         if os.environ.get("KITESORT_DATABASE") == self.address:
             return
-        db.close_all()
+        if not db.deferred:
+            db.close_all()
         os.environ["KITESORT_DATABASE"] = self.address
         os.environ["KITESORT_DATA"] = str(self.data)
         connect_database(self.address)

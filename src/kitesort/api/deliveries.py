@@ -114,7 +114,7 @@ def get_findings(delivery_id: int) -> FindingsOut:
 
 @router.get("/deliveries/{delivery_id}/ranges")
 def get_ranges(delivery_id: int, position: Annotated[int, Query(ge=0)]) -> RangesOut:
-    """The range of each band of a recognised scene, from a coarse view."""
+    """The range of each band of a recognised scene, from native pixels spread over it."""
     found = recognise(deliveries.inventory_of(deliveries.get_delivery(delivery_id))).scenes
     return ranges_out(proposed(found, position))
 

@@ -155,7 +155,7 @@ class ClassCountOut(BaseModel):
 
 
 class BreakCountsOut(BaseModel):
-    """Of the usable pixels of a coarse view; code 255 is in no class."""
+    """Of usable native pixels, all or spread evenly; code 255 is in no class."""
 
     classes: list[ClassCountOut]
     n_valid: int

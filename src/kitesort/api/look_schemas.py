@@ -46,7 +46,8 @@ class TileQuery(StretchQuery):
 
 
 class HistogramOut(BaseModel):
-    """Counts of equal bins; ``exact``: of every pixel of the region, else of a coarse view."""
+    """Counts of equal bins; ``exact``: of every pixel of the region, else of native ones spread
+    over it."""
 
     low: float
     high: float

@@ -25,7 +25,7 @@ from kitesort.store.rasters import (
     scene_record,
     usable_scene,
 )
-from kitesort.store.readout import coarse_usable_share, default_roles
+from kitesort.store.readout import default_roles, usable_share
 from kitesort.store.records import Scene
 from kitesort.store.scenes import parents_of
 
@@ -69,7 +69,7 @@ def _fixed_part(scene_id: int) -> SceneOut:
         default_roles=list(default_roles(scene_id)),
         excluded=[name for name in DEFAULT_EXCLUDED if name in flags],
         flags=list(flags),
-        usable_share=coarse_usable_share(scene_id),
+        usable_share=usable_share(scene_id),
     )
 
 

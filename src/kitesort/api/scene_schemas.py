@@ -173,7 +173,8 @@ class FindingsOut(BaseModel):
 
 
 class BandRangeOut(BaseModel):
-    """Lowest and highest number of a band that is not fill, in a coarse view; None: only fill."""
+    """Lowest and highest number of a band that is not fill, of pixels spread over it; None where
+    all of it is fill."""
 
     position: int
     low: float | None

@@ -99,7 +99,7 @@ def get_histogram(
     low: float | None = None,
     high: float | None = None,
 ) -> HistogramOut:
-    """Of the usable pixels of one band, in a coarse view."""
+    """Of usable native pixels of one band, all or spread evenly."""
     return _histogram_out(histogram_of(band_sample(scene_id, role), bins, low, high))
 
 

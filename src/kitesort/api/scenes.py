@@ -59,7 +59,8 @@ def remove_scene(scene_id: int) -> None:
 
 @router.get("/scenes/{scene_id}/statistics")
 def get_statistics(scene_id: int) -> StatisticsOut:
-    """Of every pixel when they have been counted, else of a coarse view."""
+    """Of every pixel where there are few or they have been counted, else of native ones spread
+    over the scene."""
     return StatisticsOut.model_validate(scene_statistics(scene_id), from_attributes=True)
 
 

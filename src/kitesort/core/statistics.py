@@ -1,4 +1,4 @@
-"""Statistics of whole rasters: from a coarse view at once, or over every pixel, block by block."""
+"""Statistics of whole rasters: from native pixels spread over them at once, or over every pixel."""
 
 from dataclasses import dataclass
 
@@ -14,7 +14,7 @@ from kitesort.core.engine import (
 )
 from kitesort.core.grid import Window
 from kitesort.core.raster.protocol import Raster, roles_of
-from kitesort.core.raster.sample import read_coarse, valid_values
+from kitesort.core.raster.sample import sample_pixels, valid_values
 
 Float64 = npt.NDArray[np.float64]
 
@@ -32,7 +32,8 @@ class BandStatistics:
 
 @dataclass(frozen=True)
 class RasterStatistics:
-    """``exact``: over every pixel; else over ``n_pixels`` of a coarse view."""
+    """``exact``: over every pixel; else over ``n_pixels`` native ones spread over the scene. The
+    standard deviation, divided by n - 1, is None for a single pixel."""
 
     bands: tuple[BandStatistics, ...]
     n_valid: int
@@ -91,9 +92,9 @@ class _BlockSums:
 
 
 def quick_statistics(raster: Raster) -> RasterStatistics:
-    """Statistics of a view of at most 1024 pixels a side."""
-    block = read_coarse(raster)
-    return _finish(raster, _sums_of(valid_values(block), block.valid.size), exact=False)
+    """Statistics of native pixels: of all where there are few, else of windows spread evenly."""
+    found = sample_pixels(raster)
+    return _finish(raster, _sums_of(found.values, found.n_covered), exact=found.exact)
 
 
 def exact_statistics(
@@ -127,11 +128,11 @@ def _finish(raster: Raster, sums: _Sums, exact: bool) -> RasterStatistics:
     def at(values: Float64, i: int) -> float | None:
         return float(values[i]) if sums.n > 0 else None
 
-    deviation = np.sqrt(sums.squares / max(sums.n - 1, 1))
+    spread = np.sqrt(sums.squares / max(sums.n - 1, 1))
     bands = tuple(
         BandStatistics(
             role, at(sums.low, i), at(sums.high, i), at(sums.total / max(sums.n, 1), i),
-            at(deviation, i),
+            at(spread, i) if sums.n > 1 else None,
         )
         for i, role in enumerate(roles_of(raster))
     )  # fmt: skip

@@ -11,7 +11,7 @@ from kitesort.store.rasters import scene_record, usable_scene, usable_tile
 
 
 def count_in_layer(scene_id: int, role: str, table: BreakTable) -> BreakCounts:
-    """How many pixels of a coarse view each class would get.
+    """How many native pixels, all or spread evenly, each class would get.
 
     Raises
     ------
@@ -21,7 +21,7 @@ def count_in_layer(scene_id: int, role: str, table: BreakTable) -> BreakCounts:
 
 
 def start_in_layer(scene_id: int, role: str, n_classes: int, start: Start) -> BreakTable:
-    """A table to start from, by the usable pixels of a coarse view.
+    """A table to start from, by usable native pixels, all or spread evenly.
 
     Raises
     ------

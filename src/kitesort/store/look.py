@@ -15,8 +15,8 @@ from kitesort.core.display.tile import read_tile
 from kitesort.core.errors import BadSettingsError
 from kitesort.core.geometry import reproject_shape
 from kitesort.core.raster.protocol import Block, Raster
-from kitesort.core.raster.region import RegionValues, read_region
-from kitesort.core.raster.sample import SAMPLE_SIDE
+from kitesort.core.raster.region import read_region
+from kitesort.core.raster.sample import MOST_PIXELS, Sample
 from kitesort.core.training.site import parse_site
 from kitesort.store.once import remember_once
 from kitesort.store.rasters import (
@@ -32,7 +32,7 @@ from kitesort.store.sites import get_site
 
 NATURAL_TOPS = (255.0, 65_535.0)
 KEPT_TILES = 128  # three bands of 256 × 256 pixels: at most 1 MiB each
-VIEW_SIDE = 512  # of a view's sample: as much as a pane shows
+FEW_PIXELS = 512**2  # as many as a pane shows: of what has to be computed first
 
 
 @dataclass(frozen=True)
@@ -82,8 +82,8 @@ def _box_of(extent: str) -> dict[str, Any]:
 
 @remember_once(maxsize=128, version=kept_version)
 def region_values(
-    scene_id: int, roles: tuple[str, ...], region: Region = WHOLE, side: int = SAMPLE_SIDE
-) -> RegionValues:
+    scene_id: int, roles: tuple[str, ...], region: Region = WHOLE, most: int = MOST_PIXELS
+) -> Sample:
     """Usable values of bands in a region, the same pixels in all of them.
 
     Raises
@@ -91,7 +91,7 @@ def region_values(
     OutsideSceneError, NoValidPixelsError, MissingRoleError
     """
     study_id = scene_record(scene_id).study_id
-    return read_study_region(seen_scene(scene_id), study_id, region, roles, side)
+    return read_study_region(seen_scene(scene_id), study_id, region, roles, most)
 
 
 def read_study_region(
@@ -99,13 +99,13 @@ def read_study_region(
     study_id: int,
     region: Region,
     roles: tuple[str, ...],
-    side: int = SAMPLE_SIDE,
-) -> RegionValues:
+    most: int = MOST_PIXELS,
+) -> Sample:
     """Values of a raster in a region of its study, carried into the raster's CRS; read-only."""
     outline = region.shape
     if outline is not None:
         outline = reproject_shape(outline, study_crs(study_id), raster.grid.crs)
-    found = read_region(raster, outline, roles, side)
+    found = read_region(raster, outline, roles, most)
     found.values.flags.writeable = False
     return found
 
@@ -120,12 +120,12 @@ def shown_tile(scene_id: int, level: int, row: int, col: int, roles: tuple[str, 
 
 @remember_once(maxsize=256, version=kept_version)
 def band_sample(scene_id: int, role: str, region: Region = WHOLE) -> npt.NDArray[np.float32]:
-    """Usable values of one band, from a coarse view where there are many; a smaller one of what
+    """Usable native values of one band, spread evenly where there are many; fewer of what
     has to be computed first, so that a preview need not wait."""
     scene_id = sampled_scene(scene_id)
     measured = quantity_of(scene_id) != "values"
-    side = SAMPLE_SIDE if region == WHOLE and measured else VIEW_SIDE
-    values: npt.NDArray[np.float32] = region_values(scene_id, (role,), region, side).values[0]
+    most = MOST_PIXELS if region == WHOLE and measured else FEW_PIXELS
+    values: npt.NDArray[np.float32] = region_values(scene_id, (role,), region, most).values[0]
     return values
 
 

@@ -21,7 +21,7 @@ from kitesort.core.engine import CancelCheck, ProgressCallback
 from kitesort.core.errors import BadSettingsError, InputError
 from kitesort.core.raster.joined import JoinedRaster, join_plane
 from kitesort.core.raster.protocol import Block
-from kitesort.core.raster.region import RegionValues
+from kitesort.core.raster.sample import Sample
 from kitesort.store.database import transaction
 from kitesort.store.look import WHOLE, Region, read_study_region
 from kitesort.store.models import DensityRow
@@ -56,8 +56,8 @@ class PlaneLayers:
 
 @dataclass(frozen=True)
 class FoundDensity:
-    """``exact``: of every pixel of the region; else of a coarse view. ``aligned``: whether both
-    layers are on one grid; else the second was brought onto the first's."""
+    """``exact``: of every pixel of the region; else of native ones spread over it. ``aligned``:
+    whether both layers are on one grid; else the second was brought onto the first's."""
 
     density: Density
     n_covered: int
@@ -66,7 +66,7 @@ class FoundDensity:
 
 
 @lru_cache(maxsize=16)
-def plane_values(layers: PlaneLayers, region: Region = WHOLE) -> RegionValues:
+def plane_values(layers: PlaneLayers, region: Region = WHOLE) -> Sample:
     """Values (2, pixels) of a region, x before y.
 
     Raises

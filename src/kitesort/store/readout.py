@@ -11,12 +11,11 @@ from pyproj import Transformer
 from kitesort.core.geometry import reproject_point
 from kitesort.core.grid import Window
 from kitesort.core.raster.protocol import Block, roles_of
-from kitesort.core.raster.sample import read_coarse
+from kitesort.core.raster.sample import sample_pixels
 from kitesort.core.scene_recipe import DerivedSource
 from kitesort.store.rasters import code_at, scene_record, shown_scene, study_crs, usable_scene
 from kitesort.store.training import remembered_state
 
-COARSE_SHARE = 512  # pixels a side in the coarse view that the usable share is taken from
 COARSEST_DEFAULT_M = 30.0
 NEAR_PX = 64
 NEAR_KEPT = 256  # eight bands: 128 KiB each
@@ -138,12 +137,13 @@ def default_roles(scene_id: int) -> tuple[str, ...]:
 
 
 @lru_cache(maxsize=256)
-def coarse_usable_share(scene_id: int) -> float:
-    """Share of pixels that take part, from a coarse view; of derived layers that of the scene
-    behind them (pixels without a value are counted when they are asked for)."""
+def usable_share(scene_id: int) -> float:
+    """Share of pixels that take part, of native ones spread over the scene; of derived layers that
+    of the scene behind them (pixels without a value are counted when they are asked for)."""
     source = scene_record(scene_id).recipe.source
     if isinstance(source, DerivedSource):
-        return coarse_usable_share(source.inputs[0].scene_id)
+        return usable_share(source.inputs[0].scene_id)
     raster = usable_scene(scene_id)
     role = roles_of(raster)[0]
-    return float(read_coarse(raster, (role,), COARSE_SHARE).valid.mean())
+    found = sample_pixels(raster, (role,))
+    return found.n_valid / found.n_covered

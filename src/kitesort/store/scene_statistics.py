@@ -1,4 +1,4 @@
-"""Statistics of scenes: at once from a coarse view, exact ones as they were counted by a run."""
+"""Statistics of scenes: at once from pixels spread over them, exact ones as a run counted them."""
 
 from dataclasses import asdict
 from functools import lru_cache
@@ -15,7 +15,7 @@ _quick = lru_cache(maxsize=256)(lambda scene_id: quick_statistics(usable_scene(s
 
 
 def scene_statistics(scene_id: int) -> RasterStatistics:
-    """The exact ones when they have been counted, else those of a coarse view."""
+    """The exact ones when they have been counted, else those of native pixels spread evenly."""
     with transaction():
         row = SceneRow.get_or_none(SceneRow.id == scene_id)
     if row is not None and row.statistics is not None:

@@ -124,7 +124,8 @@ export interface paths {
         };
         /**
          * Get Statistics
-         * @description Of every pixel when they have been counted, else of a coarse view.
+         * @description Of every pixel where there are few or they have been counted, else of native ones spread
+         *     over the scene.
          */
         get: operations["get_statistics"];
         put?: never;
@@ -268,7 +269,7 @@ export interface paths {
         };
         /**
          * Get Histogram
-         * @description Of the usable pixels of one band, in a coarse view.
+         * @description Of usable native pixels of one band, all or spread evenly.
          */
         get: operations["get_histogram"];
         put?: never;
@@ -675,7 +676,7 @@ export interface paths {
         };
         /**
          * Get Ranges
-         * @description The range of each band of a recognised scene, from a coarse view.
+         * @description The range of each band of a recognised scene, from native pixels spread over it.
          */
         get: operations["get_ranges"];
         put?: never;
@@ -1707,7 +1708,8 @@ export interface components {
         };
         /**
          * BandRangeOut
-         * @description Lowest and highest number of a band that is not fill, in a coarse view; None: only fill.
+         * @description Lowest and highest number of a band that is not fill, of pixels spread over it; None where
+         *     all of it is fill.
          */
         BandRangeOut: {
             /** Position */
@@ -1781,7 +1783,7 @@ export interface components {
         };
         /**
          * BreakCountsOut
-         * @description Of the usable pixels of a coarse view; code 255 is in no class.
+         * @description Of usable native pixels, all or spread evenly; code 255 is in no class.
          */
         BreakCountsOut: {
             /** Classes */
@@ -2385,7 +2387,8 @@ export interface components {
         };
         /**
          * HistogramOut
-         * @description Counts of equal bins; ``exact``: of every pixel of the region, else of a coarse view.
+         * @description Counts of equal bins; ``exact``: of every pixel of the region, else of native ones spread
+         *     over it.
          */
         HistogramOut: {
             /** Low */

@@ -23,7 +23,8 @@ interface Props {
 /** A plain table with its heads. */
 export function DataTable({ label, columns, rows }: Props) {
   return (
-    <Table.ScrollArea>
+    // What may have to be scrolled can be reached by keys.
+    <Table.ScrollArea tabIndex={0} role="group" aria-label={`${label}, to be scrolled`}>
       <Table.Root size="sm" aria-label={label}>
         <Table.Header>
           <Table.Row bg="transparent">

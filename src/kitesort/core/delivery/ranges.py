@@ -4,9 +4,9 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 from kitesort.core.delivery.scene import DeliveredScene
-from kitesort.core.raster.sample import read_coarse
+from kitesort.core.raster.sample import sample_pixels
 
-SIDE = 512
+MOST_PIXELS = 512**2
 
 
 @dataclass(frozen=True)
@@ -18,7 +18,7 @@ class BandRange:
 
 
 def band_ranges(scene: DeliveredScene) -> list[BandRange]:
-    """Of every band, used or not, in a view of at most 512 pixels a side.
+    """Of every band, used or not, from native pixels spread over it.
 
     Raises
     ------
@@ -28,8 +28,7 @@ def band_ranges(scene: DeliveredScene) -> list[BandRange]:
     for band in scene.bands:
         # Pixels are read the same whatever the CRS, and a file may not have one yet.
         raster = replace(scene.open_band(band), crs="EPSG:3857")
-        block = read_coarse(raster, None, SIDE)
-        values = block.values[0][block.valid]
+        values = sample_pixels(raster, most=MOST_PIXELS).values[0]
         if values.size:
             found.append(BandRange(float(values.min()), float(values.max())))
         else:

@@ -7,7 +7,7 @@ import numpy.typing as npt
 
 from kitesort.core.errors import NoValidPixelsError
 from kitesort.core.raster.protocol import Raster, roles_of
-from kitesort.core.raster.sample import read_coarse, valid_values
+from kitesort.core.raster.sample import sample_pixels
 
 NEAR_DUPLICATE = 0.98
 UNEVEN_RANGE = 100.0
@@ -24,8 +24,8 @@ class MemberRange:
 
 @dataclass(frozen=True)
 class Relations:
-    """Of the pixels of a coarse view that are valid in all members; ``correlation`` (members,
-    members), not a number beside a constant member. ``remarks`` in sentences."""
+    """Of native pixels, all or spread evenly, that are valid in all members; ``correlation``
+    (members, members), not a number beside a constant member. ``remarks`` in sentences."""
 
     members: list[MemberRange]
     correlation: npt.NDArray[np.float64]
@@ -36,7 +36,7 @@ class Relations:
 def relate_members(raster: Raster) -> Relations:
     """Raises NoValidPixelsError when no pixel is valid in all members."""
     names = roles_of(raster)
-    values = valid_values(read_coarse(raster)).astype(np.float64)
+    values = sample_pixels(raster).values.astype(np.float64)
     if values.shape[1] == 0:
         raise NoValidPixelsError("No pixel has data in all of these layers at once.")
     deviation = values.std(axis=1, ddof=1) if values.shape[1] > 1 else np.zeros(len(names))

@@ -1,23 +1,29 @@
 """Coarse copies, kept in memory, of files that bring no overviews of their own.
 
 Without them every coarse view would unpack the whole file again. A copy is made by the first coarse
-view of a band and serves all later ones; it holds one of the file's own pixels for each.
+view of a band and serves all later ones; it holds one of the file's own pixels for each. For the
+eye only: what becomes a number reads native pixels.
 """
 
-from collections import OrderedDict
+from collections.abc import Sequence
 from pathlib import Path
 from threading import Lock
 from typing import Any
 
 import numpy.typing as npt
 import rasterio
+from cachetools import LRUCache
 from rasterio.enums import Resampling
 
 COARSE_SIDE = 2048
 KEPT_COPIES = 48  # of at most 2048 × 2048 pixels: at 16 bits each 8 MiB
+N_LOCKS = 64
 
-_copies: OrderedDict[tuple[str, int, int], npt.NDArray[Any]] = OrderedDict()
-_making = Lock()
+_Key = tuple[str, int, int]
+_copies: LRUCache[_Key, npt.NDArray[Any]] = LRUCache(KEPT_COPIES)
+_looking = Lock()
+# A file's copies are made once, and nobody waits for another file's.
+_making = [Lock() for _ in range(N_LOCKS)]
 
 
 def coarse_factor(height: int, width: int) -> int:
@@ -25,18 +31,38 @@ def coarse_factor(height: int, width: int) -> int:
     return max(1, -(-max(height, width) // COARSE_SIDE))
 
 
-def coarse_copy(dataset: rasterio.DatasetReader, index: int) -> npt.NDArray[Any]:
-    """The decimated band, (rows, columns), in the file's own number type."""
-    key = (str(dataset.name), Path(dataset.name).stat().st_mtime_ns, index)
-    if (ready := _copies.get(key)) is not None:
-        return ready
-    with _making:  # several tiles ask at once; one of them makes it
-        if key not in _copies:
-            factor = coarse_factor(dataset.height, dataset.width)
-            shape = (-(-dataset.height // factor), -(-dataset.width // factor))
-            copy = dataset.read(index, out_shape=shape, resampling=Resampling.nearest)
-            copy.flags.writeable = False
-            _copies[key] = copy
-            while len(_copies) > KEPT_COPIES:
-                _copies.popitem(last=False)
-        return _copies[key]
+def coarse_copies(
+    dataset: rasterio.DatasetReader, indexes: Sequence[int]
+) -> list[npt.NDArray[Any]]:
+    """The decimated bands, each (rows, columns), in the file's own number type; those that are
+    missing are read in one go, so that a file whose bands lie pixel by pixel is unpacked once."""
+    name = str(dataset.name)
+    changed = Path(name).stat().st_mtime_ns
+    keys = [(name, changed, index) for index in indexes]
+    found = _look(keys)
+    if len(found) < len(set(keys)):
+        with _making[hash(name) % N_LOCKS]:
+            found = _look(keys)
+            missing = [key for key in dict.fromkeys(keys) if key not in found]
+            if missing:
+                found |= _make(dataset, missing)
+    return [found[key] for key in keys]
+
+
+def _look(keys: Sequence[_Key]) -> dict[_Key, npt.NDArray[Any]]:
+    with _looking:
+        return {key: copy for key in keys if (copy := _copies.get(key)) is not None}
+
+
+def _make(dataset: rasterio.DatasetReader, keys: Sequence[_Key]) -> dict[_Key, npt.NDArray[Any]]:
+    factor = coarse_factor(dataset.height, dataset.width)
+    shape = (len(keys), -(-dataset.height // factor), -(-dataset.width // factor))
+    read = dataset.read(
+        [index for *_, index in keys], out_shape=shape, resampling=Resampling.nearest
+    )
+    made = {key: band.copy() for key, band in zip(keys, read, strict=True)}
+    for copy in made.values():
+        copy.flags.writeable = False
+    with _looking:
+        _copies.update(made)
+    return made

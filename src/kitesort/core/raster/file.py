@@ -19,7 +19,7 @@ from rasterio.errors import NotGeoreferencedWarning, RasterioError, RasterioIOEr
 from kitesort.core.bands import Band
 from kitesort.core.errors import InputError, UnreadableFileError
 from kitesort.core.grid import Grid, Window
-from kitesort.core.raster.coarse import coarse_copy, coarse_factor
+from kitesort.core.raster.coarse import coarse_copies, coarse_factor
 from kitesort.core.raster.protocol import Block, Shape, band_positions
 
 # The only drivers ever used, by the first bytes of the file; the name of a file proves nothing.
@@ -37,7 +37,7 @@ MAX_PIXELS = 10**11
 GDAL_OPTIONS = {
     "GDAL_DISABLE_READDIR_ON_OPEN": "EMPTY_DIR",
     "GDAL_PAM_ENABLED": "NO",
-    "GDAL_CACHEMAX": 256,
+    "GDAL_CACHEMAX": 256 * 2**20,  # bytes
     "GDAL_HTTP_MAX_RETRY": "0",
 }
 
@@ -233,7 +233,7 @@ def _sample_copies(
     """Samples of the coarse copies of a file without overviews."""
     with _damage_in_words(path), rasterio.Env(**GDAL_OPTIONS):
         dataset = open_dataset(path)
-        copies = [coarse_copy(dataset, index) for index in indexes]
+        copies = coarse_copies(dataset, indexes)
     return np.stack([copy[row_at[:, None], col_at[None, :]] for copy in copies])
 
 

@@ -1,12 +1,26 @@
-"""A coarse view of a raster for statistics at once, and the same over every pixel as a run."""
+"""Native pixels for whatever becomes a number: all of them where there are few, else windows spread
+evenly. And coarse views, which are for the eye: averages in overviews shrink spreads and hide
+extremes."""
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from typing import TypeVar
 
 import numpy as np
 import numpy.typing as npt
+from affine import Affine
+from rasterio.features import geometry_mask
+from shapely.geometry import mapping
+from shapely.geometry.base import BaseGeometry
 
+from kitesort.core.engine import thread_executor
 from kitesort.core.grid import Grid, Window
-from kitesort.core.raster.protocol import Block, Raster, Shape
+from kitesort.core.raster.protocol import Block, BoolArray, Raster, Shape
 
 SAMPLE_SIDE = 1024
+MOST_PIXELS = SAMPLE_SIDE**2
+N_SPREAD = 8  # windows along each axis
+T = TypeVar("T")
 
 
 def coarse_shape(height: int, width: int, side: int = SAMPLE_SIDE) -> Shape:
@@ -15,24 +29,136 @@ def coarse_shape(height: int, width: int, side: int = SAMPLE_SIDE) -> Shape:
     return max(1, round(height / factor)), max(1, round(width / factor))
 
 
-def read_coarse(
-    raster: Raster, roles: tuple[str, ...] | None = None, side: int = SAMPLE_SIDE
-) -> Block:
-    """The whole raster in at most ``side`` pixels a side, nearest neighbour from overviews."""
-    grid = raster.grid
-    return raster.read(grid.whole, roles, coarse_shape(grid.height, grid.width, side))
-
-
 def valid_values(block: Block) -> npt.NDArray[np.float32]:
     """Valid pixels of a block as (bands, pixels)."""
     return block.values[:, block.valid]
 
 
+@dataclass(frozen=True)
+class Sample:
+    """Native pixels that are valid in all bands asked for, (bands, pixels), in the order of their
+    windows. ``n_covered`` were looked at; ``exact``: that is all there are."""
+
+    values: npt.NDArray[np.float32]
+    n_covered: int
+    exact: bool
+
+    @property
+    def n_valid(self) -> int:
+        return int(self.values.shape[1])
+
+
+def sample_pixels(
+    raster: Raster,
+    roles: tuple[str, ...] | None = None,
+    *,
+    outline: BaseGeometry | None = None,
+    most: int = MOST_PIXELS,
+) -> Sample:
+    """Pixels of a raster, inside an outline in its CRS where there is one, which lies on it."""
+    plan = plan_sample(raster.grid, outline, most)
+
+    def read(window: Window) -> tuple[npt.NDArray[np.float32], int]:
+        inside = _inside(raster.grid, window, outline)
+        if not inside.any():
+            return np.empty((0, 0), np.float32), 0
+        block = raster.read(window, roles)
+        return block.values[:, inside & block.valid], int(inside.sum())
+
+    found = _map_windows(read, plan.windows)
+    n_covered = sum(n for _, n in found)
+    parts = [values for values, n in found if n > 0]
+    n_bands = len(roles) if roles is not None else len(raster.bands)
+    empty = np.empty((n_bands, 0), np.float32)
+    return Sample(np.concatenate([empty, *parts], axis=1), n_covered, plan.exact)
+
+
+@dataclass(frozen=True)
+class SamplePlan:
+    """Windows that do not overlap, in row order; ``exact``: they hold every pixel."""
+
+    windows: tuple[Window, ...]
+    exact: bool
+
+
+def plan_sample(
+    grid: Grid, outline: BaseGeometry | None = None, most: int = MOST_PIXELS
+) -> SamplePlan:
+    """Which native pixels are read of a grid, or of the part of it that an outline touches: all
+    when they are at most ``most``, else eight by eight windows, each on a corner that is a
+    multiple of its side, so that it lies in one tile of a tiled file."""
+    whole = grid.whole if outline is None else grid.window_of_bounds(outline.bounds)
+    if whole is None:
+        return SamplePlan((), True)
+    if whole.n_pixels <= most:
+        return SamplePlan((whole,), True)
+    side = max(1, int(np.sqrt(most)) // N_SPREAD)
+    touched = _touched_blocks(grid, whole, outline, side)
+    n_blocks = int(touched.sum())
+    exact = n_blocks * side * side <= most
+    rows = np.flatnonzero(touched.any(axis=1))
+    windows = [
+        _block(whole, row, col, side)
+        for row in (rows if exact else _evenly(rows))
+        for cols in [np.flatnonzero(touched[row])]
+        for col in (cols if exact else _evenly(cols))
+    ]
+    return SamplePlan(tuple(windows), exact)
+
+
 def spread_windows(grid: Grid, n: int = 4, side: int = 256) -> list[Window]:
     """At most ``n`` × ``n`` native windows of ``side`` pixels spread evenly over a grid, all of it
-    where it is small: for statistics of neighbours, which no coarse view can give."""
+    where it is small: for statistics of neighbours."""
     rows, cols = (_spread(length, n, side) for length in (grid.height, grid.width))
     return [Window(row, col, height, width) for row, height in rows for col, width in cols]
+
+
+def _map_windows(read: Callable[[Window], T], windows: tuple[Window, ...]) -> list[T]:
+    if len(windows) < 2:
+        return [read(window) for window in windows]
+    with thread_executor() as pool:
+        return list(pool.map(read, windows))
+
+
+def _inside(grid: Grid, window: Window, outline: BaseGeometry | None) -> BoolArray:
+    shape = (window.height, window.width)
+    if outline is None:
+        return np.ones(shape, np.bool_)
+    transform = grid.sub_grid(window).transform
+    return np.asarray(geometry_mask([mapping(outline)], shape, transform, invert=True))
+
+
+def _touched_blocks(
+    grid: Grid, whole: Window, outline: BaseGeometry | None, side: int
+) -> BoolArray:
+    """Of the blocks that tile the grid from its corner, those of a window that an outline touches;
+    (block rows, block columns) of the window's own."""
+    first_row, first_col = whole.row // side, whole.col // side
+    shape = (
+        (whole.row + whole.height - 1) // side - first_row + 1,
+        (whole.col + whole.width - 1) // side - first_col + 1,
+    )
+    if outline is None:
+        return np.ones(shape, np.bool_)
+    corner = Affine.translation(first_col * side, first_row * side)
+    transform = grid.transform @ corner @ Affine.scale(side)
+    return np.asarray(
+        geometry_mask([mapping(outline)], shape, transform, invert=True, all_touched=True)
+    )
+
+
+def _block(whole: Window, row: int, col: int, side: int) -> Window:
+    top, left = (whole.row // side + int(row)) * side, (whole.col // side + int(col)) * side
+    first_row, first_col = max(top, whole.row), max(left, whole.col)
+    last_row = min(top + side, whole.row + whole.height)
+    last_col = min(left + side, whole.col + whole.width)
+    return Window(first_row, first_col, last_row - first_row, last_col - first_col)
+
+
+def _evenly(positions: npt.NDArray[np.int64]) -> npt.NDArray[np.int64]:
+    """At most eight of them, the middle of each of as many equal parts."""
+    n = min(N_SPREAD, len(positions))
+    return positions[((np.arange(n) + 0.5) * len(positions) / n).astype(np.int64)]
 
 
 def _spread(length: int, n: int, side: int) -> list[tuple[int, int]]:

@@ -52,7 +52,7 @@ export function useFindings(deliveryId: number | null) {
   });
 }
 
-/** The range of each band of a recognised scene, from a coarse view. */
+/** The range of each band of a recognised scene, from pixels spread over it. */
 export function useRanges(deliveryId: number, position: number, asked: boolean) {
   return useQuery({
     queryKey: keys.ranges(deliveryId, position),

@@ -130,7 +130,7 @@ function noteOf(data: RegionHistogram, { scene }: Member): string {
   const outside = data.n_below + data.n_above;
   const parts = [
     `${formatCount(data.n_valid)} valid of ${formatCount(data.n_covered)} pixels of ${scene.title}`,
-    data.exact ? "every pixel" : "a coarse view",
+    data.exact ? "every pixel" : "pixels spread over it",
   ];
   if (outside > 0) parts.push(`${formatCount(outside)} beyond the axis`);
   return parts.join(" · ");

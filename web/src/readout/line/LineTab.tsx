@@ -106,6 +106,8 @@ function MemberChips({ chosen }: { readonly chosen: Chosen }) {
           </Text>
           <Quiet
             type="button"
+            minW="24px"
+            minH="24px"
             aria-label={`Leave out ${chosen.nameOf(member)}`}
             onClick={() => chosen.drop(member.key)}
           >

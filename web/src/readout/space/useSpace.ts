@@ -61,7 +61,7 @@ export function pointOf(readout: Readout | null, { x, y }: Axes): [number, numbe
 export function noteOf(plane: Plane): string {
   const parts = [
     `${formatCount(plane.n_valid)} valid of ${formatCount(plane.n_covered)} pixels`,
-    plane.exact ? "every pixel" : "a coarse view",
+    plane.exact ? "every pixel" : "pixels spread over it",
   ];
   if (plane.n_outside > 0) parts.push(`${formatCount(plane.n_outside)} beyond the axes`);
   if (!plane.aligned) parts.push("grids differ: the second was brought onto the first’s");

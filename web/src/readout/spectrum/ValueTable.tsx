@@ -35,7 +35,15 @@ export function ValueTable({ curves, marks, others }: Props) {
     .sort((a, b) => Number(a.dashed ?? false) - Number(b.dashed ?? false))
     .slice(0, MOST_COLUMNS);
   return (
-    <Box flex="none" pe="3" overflowY="auto" maxW={{ base: "44%", xl: "60%" }} overflowX="auto">
+    <Box
+      flex="none"
+      pe="3"
+      overflow="auto"
+      maxW={{ base: "44%", xl: "60%" }}
+      tabIndex={0}
+      role="group"
+      aria-label="Values, to be scrolled"
+    >
       <Grid aria-label="Values at the crosshair">
         <thead>
           <tr>

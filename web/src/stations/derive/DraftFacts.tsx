@@ -78,8 +78,8 @@ function UndefinedPixels({ scene }: { readonly scene: Scene }) {
     <Remark tone="caution">
       {formatCount(data.n_undefined)} of {formatCount(data.n_usable)} usable pixels (
       {shareOf(data.n_undefined / data.n_usable)}
-      {data.exact ? "" : ", in a coarse view"}) have no value: division by zero, or a root or
-      logarithm of a negative. <Text as="span">They become no data.</Text>
+      {data.exact ? "" : ", of pixels spread over it"}) have no value: division by zero, or a root
+      or logarithm of a negative. <Text as="span">They become no data.</Text>
     </Remark>
   );
 }

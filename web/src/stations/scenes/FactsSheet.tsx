@@ -115,7 +115,7 @@ function Exactness({ scene, statistics }: ExactProps) {
   }
   return (
     <Text color="quiet" mt="1">
-      From a coarse view of {formatCount(statistics.n_pixels)} pixels, {share} of them usable.{" "}
+      From {formatCount(statistics.n_pixels)} pixels spread over the scene, {share} of them usable.{" "}
       <Quiet type="button" onClick={() => run.mutate({ id: scene.id, act: "statistics" })}>
         Count every pixel
       </Quiet>

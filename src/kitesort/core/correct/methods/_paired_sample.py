@@ -5,10 +5,9 @@ import numpy.typing as npt
 
 from kitesort.core.errors import GridMismatchError, MissingRoleError, NoValidPixelsError
 from kitesort.core.raster.protocol import Raster, roles_of
-from kitesort.core.raster.sample import coarse_shape
+from kitesort.core.raster.sample import plan_sample
 
 LEAST_PIXELS = 50
-PAIRED_SIDE = 512
 
 
 def common_roles(a: Raster, b: Raster) -> tuple[str, ...]:
@@ -28,7 +27,8 @@ def common_roles(a: Raster, b: Raster) -> tuple[str, ...]:
 def paired_values(
     a: Raster, b: Raster, roles: tuple[str, ...]
 ) -> tuple[npt.NDArray[np.float32], npt.NDArray[np.float32]]:
-    """Values (bands, pixels) of both over the same ground, in a coarse view.
+    """Values (bands, pixels) of both over the same ground: native pixels, all where there are few,
+    else windows spread evenly.
 
     Raises
     ------
@@ -40,9 +40,12 @@ def paired_values(
         raise GridMismatchError(
             f"{error.sentence} Bring one onto the other's grid first (“Reproject or resample”)."
         ) from error
-    shape = coarse_shape(a.grid.height, a.grid.width, PAIRED_SIDE)
-    one, two = a.read(a.grid.whole, roles, shape), b.read(b.grid.whole, roles, shape)
-    both = one.valid & two.valid
-    if int(both.sum()) < LEAST_PIXELS:
+    pairs = []
+    for window in plan_sample(a.grid).windows:
+        one, two = a.read(window, roles), b.read(window, roles)
+        both = one.valid & two.valid
+        pairs.append((one.values[:, both], two.values[:, both]))
+    here, there = (np.concatenate(parts, axis=1) for parts in zip(*pairs, strict=True))
+    if here.shape[1] < LEAST_PIXELS:
         raise NoValidPixelsError("The two scenes have hardly a valid pixel in common.")
-    return one.values[:, both], two.values[:, both]
+    return here, there

@@ -9,7 +9,7 @@ from kitesort.core.correct.methods._band_table import linear_per_band
 from kitesort.core.correct.protocol import CorrectionContext, CorrectionSpec
 from kitesort.core.errors import NoValidPixelsError
 from kitesort.core.raster.protocol import Raster, roles_of
-from kitesort.core.raster.sample import read_coarse, valid_values
+from kitesort.core.raster.sample import sample_pixels
 from kitesort.core.settings import Settings
 from kitesort.core.training.site import parse_site, site_pixels
 
@@ -50,8 +50,8 @@ def find_dark_values(
 ) -> dict[str, float]:
     """Dark value by role, from valid pixels only: fill zeros never count.
 
-    From the drawn area its median; else the percentile at the histogram's foot, in a view of at
-    most 1024 pixels a side.
+    From the drawn area its median; else the percentile at the histogram's foot, of native pixels:
+    all where there are few, else windows spread evenly.
 
     Raises
     ------
@@ -61,7 +61,7 @@ def find_dark_values(
     if area is not None:
         values = site_pixels(raster, parse_site(area), roles).values
         return dict(zip(roles, (float(v) for v in np.median(values, axis=0)), strict=True))
-    values = valid_values(read_coarse(raster))
+    values = sample_pixels(raster).values
     if values.shape[1] == 0:
         raise NoValidPixelsError("The scene has no valid pixel to find a dark value in.")
     foot = np.percentile(values, foot_percent, axis=1, method="inverted_cdf")

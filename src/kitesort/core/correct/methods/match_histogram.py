@@ -11,7 +11,7 @@ from kitesort.core.correct.protocol import CorrectionContext, CorrectionSpec
 from kitesort.core.errors import NoValidPixelsError
 from kitesort.core.raster.derived import DerivedRaster
 from kitesort.core.raster.protocol import Block, Raster, roles_of
-from kitesort.core.raster.sample import read_coarse, valid_values
+from kitesort.core.raster.sample import sample_pixels
 from kitesort.core.settings import Settings
 
 N_QUANTILES = 513
@@ -56,8 +56,8 @@ def _prepare(
 ) -> MatchHistogramSettings:
     other = context.open_reference(settings.scene_id)
     roles = common_roles(raster, other)
-    mine = valid_values(read_coarse(raster, roles))
-    theirs = valid_values(read_coarse(other, roles))
+    mine = sample_pixels(raster, roles).values
+    theirs = sample_pixels(other, roles).values
     if mine.shape[1] == 0 or theirs.shape[1] == 0:
         raise NoValidPixelsError("One of the two scenes has no valid pixel.")
     table = {r: quantile_table(mine[i], theirs[i]) for i, r in enumerate(roles)}

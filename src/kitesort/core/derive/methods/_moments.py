@@ -1,6 +1,6 @@
-"""Means and covariances of a scene's bands, from a view or from every pixel, block by block."""
+"""Means and covariances of a scene's bands, from native pixels spread over it or from every one."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterable
 from dataclasses import dataclass
 from typing import Literal
 
@@ -11,16 +11,15 @@ from kitesort.core.derive.methods._sums_kernel import add_sums
 from kitesort.core.derive.protocol import Watch
 from kitesort.core.engine import BLOCK_SIZE, run_blocks
 from kitesort.core.errors import InputError, TooFewPixelsError
-from kitesort.core.grid import Grid, Window
+from kitesort.core.grid import Window
 from kitesort.core.raster.protocol import Block, Raster
-from kitesort.core.raster.sample import read_coarse
+from kitesort.core.raster.sample import plan_sample, spread_windows
 from kitesort.core.training.statistics import (
     ClassStatistics,
     merge_statistics,
 )
 
 Pixels = Literal["view", "every"]
-SAMPLE_BLOCKS, SAMPLE_SIDE = 16, 256  # of native pixels, where neighbours matter
 
 
 Found = tuple[npt.NDArray[np.float32], npt.NDArray[np.bool_]]
@@ -78,11 +77,11 @@ def band_moments(
     TooFewPixelsError : fewer valid pixels than bands + 1. InputError : a constant band.
     CancelledError
     """
+    compute = _BlockMoments(raster, roles)
     if pixels == "view":
-        found = _statistics_of(*_take_all(read_coarse(raster, roles), 0, 0))
-        parts = [found] if found else []
+        parts = _moments_of_windows(compute, plan_sample(raster.grid).windows)
     else:
-        parts = moments_of_blocks(_BlockMoments(raster, roles), watch)
+        parts = moments_of_blocks(compute, watch)
     moments = _merged(parts, len(roles))
     _require_variety(moments, roles)
     return moments
@@ -105,6 +104,11 @@ def moments_of_blocks(
     return parts
 
 
+def _moments_of_windows(compute: _BlockMoments, windows: Iterable[Window]) -> list[ClassStatistics]:
+    found = [compute(window) for window in windows]
+    return [part for part in found if part is not None]
+
+
 def noise_moments(
     raster: Raster, roles: tuple[str, ...], lag: int, pixels: Pixels, watch: Watch
 ) -> ClassStatistics:
@@ -119,8 +123,7 @@ def noise_moments(
     if pixels == "every":
         parts = moments_of_blocks(compute, watch)
     else:
-        found = [compute(window) for window in spread_windows(raster.grid)]
-        parts = [part for part in found if part is not None]
+        parts = _moments_of_windows(compute, spread_windows(raster.grid))
     return _merged(parts, len(roles))
 
 
@@ -141,25 +144,6 @@ class _Differences:
         )
         flat = [step.reshape(len(values), -1) for step in steps]
         return np.concatenate(flat, axis=1), np.concatenate([across.ravel(), down.ravel()])
-
-
-def spread_windows(grid: Grid) -> list[Window]:
-    """Up to 16 windows of native pixels, evenly spread; all of a small grid."""
-    per_side = int(np.sqrt(SAMPLE_BLOCKS))
-
-    def starts(length: int) -> tuple[list[int], int]:
-        if length <= per_side * SAMPLE_SIDE:
-            return list(range(0, length, SAMPLE_SIDE)), SAMPLE_SIDE
-        step = (length - SAMPLE_SIDE) / (per_side - 1)
-        return [round(i * step) for i in range(per_side)], SAMPLE_SIDE
-
-    rows, side = starts(grid.height)
-    cols, _ = starts(grid.width)
-    return [
-        Window(row, col, min(side, grid.height - row), min(side, grid.width - col))
-        for row in rows
-        for col in cols
-    ]
 
 
 def _merged(parts: list[ClassStatistics], n_bands: int) -> ClassStatistics:

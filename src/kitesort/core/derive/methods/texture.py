@@ -12,7 +12,7 @@ from kitesort.core.derive.methods._texture_kernel import MEASURES, co_occurrence
 from kitesort.core.derive.protocol import DerivationSpec, DeriveContext, Watch
 from kitesort.core.errors import BadSettingsError, NoValidPixelsError
 from kitesort.core.raster.protocol import Float32Array, Raster, band_positions
-from kitesort.core.raster.sample import read_coarse, valid_values
+from kitesort.core.raster.sample import sample_pixels
 from kitesort.core.settings import Settings
 
 Measure = Literal[
@@ -67,7 +67,7 @@ def _prepare(
         raise BadSettingsError("The window has an odd number of pixels, so that it has a middle.")
     if settings.distance_px >= settings.window_px:
         raise BadSettingsError("The distance is smaller than the window.")
-    values = valid_values(read_coarse(raster, (settings.role,)))
+    values = sample_pixels(raster, (settings.role,)).values
     if values.size == 0:
         raise NoValidPixelsError("The scene has no valid pixel to take grey levels from.")
     ends = np.percentile(values, [2, 98])

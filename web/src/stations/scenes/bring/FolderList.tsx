@@ -63,7 +63,7 @@ export function FolderList({ onTake }: Props) {
           {!entry.is_folder && <Text color="quiet">{formatSize(entry.size)}</Text>}
           <Quiet
             type="button"
-            aria-label={`Look at ${entry.name}`}
+            aria-label={`Look at this: ${entry.name}`}
             onClick={() => onTake(entry.path)}
           >
             look at this

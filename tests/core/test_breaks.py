@@ -137,7 +137,9 @@ class TestMap:
         block = raster.read(raster.grid.whole)
         assert np.array_equal(block.valid, source.valid)
         assert (block.values[0][~source.valid] == 0).all()
-        assert np.array_equal(block.values[0] == 2, source.valid & (source.values[3] >= 0.2))
+        assert np.array_equal(
+            block.values[0] == 2, source.valid & (source.values[3] >= 0.2), equal_nan=True
+        )
 
     def test_infinity_and_not_a_number_are_not_classified_by_accident(self) -> None:
         table = table_of(*THREE)

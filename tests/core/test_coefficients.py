@@ -162,4 +162,4 @@ class TestSensor:
             settings = prepare(context_for("T"), coefficients="own", table=table)
             derived = tasseled_cap.SPEC.derive(raster, settings, context_for(None))
             found.append(derived.read(raster.grid.whole).values)
-        assert np.allclose(found[0], found[1], atol=1e-6)
+        assert np.allclose(found[0], found[1], atol=1e-6, equal_nan=True)

@@ -88,7 +88,9 @@ def test_areas_are_counted(codes: ArrayRaster, target: Path) -> None:
 def test_block_size_does_not_show(codes: ArrayRaster, target: Path, block_size: int) -> None:
     write_class_map(codes, LEGEND, target, block_size=block_size)
     with rasterio.open(target) as dataset:
-        assert np.array_equal(dataset.read(1), np.where(codes.valid, codes.values[0], 0))
+        assert np.array_equal(
+            dataset.read(1), np.where(codes.valid, codes.values[0], 0), equal_nan=True
+        )
 
 
 def test_same_input_same_bytes(codes: ArrayRaster, target: Path) -> None:

@@ -29,7 +29,9 @@ def test_pieces_are_the_same_as_the_whole(method: str) -> None:
     whole = raster.read(raster.grid.whole)
     for window in raster.grid.blocks(17):
         part = raster.read(window)
-        assert np.array_equal(part.values, whole.values[(slice(None), *window.slices)])
+        assert np.array_equal(
+            part.values, whole.values[(slice(None), *window.slices)], equal_nan=True
+        )
         assert np.array_equal(part.valid, whole.valid[window.slices])
 
 

@@ -44,7 +44,7 @@ def test_nothing_valid_has_no_statistics() -> None:
 def test_quick_statistics_say_that_they_are() -> None:
     raster = random_raster(1200, 1200, invalid_share=0)
     found = quick_statistics(raster)
-    assert not found.exact and found.n_pixels == 64 * 128 * 128
+    assert not found.exact and 2**19 < found.n_pixels <= 2**20
     assert found.bands[0].mean == pytest.approx(raster.values[0].mean(), rel=2e-3)
     small = quick_statistics(random_raster(40, 40))
     assert small.exact and small.n_pixels == 1600

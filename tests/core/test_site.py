@@ -71,7 +71,7 @@ def test_values_are_those_of_the_scene(raster: Raster) -> None:
     pixels = site_pixels(raster, parse_site(site), ROLES)
     window, _ = site_mask(parse_site(site), raster.grid)
     block = raster.read(window, ROLES)
-    assert np.array_equal(pixels.values, block.values.reshape(2, -1).T)
+    assert np.array_equal(pixels.values, block.values.reshape(2, -1).T, equal_nan=True)
 
 
 def test_site_on_nodata_says_so(raster: Raster) -> None:

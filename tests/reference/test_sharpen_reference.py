@@ -188,4 +188,4 @@ def test_from_a_real_delivery_to_a_kept_file(store: str, scenes: dict[str, Deliv
         assert dataset.descriptions == (*roles_of(usable_scene(sharp.id)),)
         red = dataset.read(dataset.descriptions.index("red") + 1)
     lazy = usable_scene(sharp.id).read(usable_scene(sharp.id).grid.whole, ("red",))
-    assert np.array_equal(red[np.isfinite(red)], lazy.values[0][np.isfinite(red)])
+    assert np.array_equal(red[np.isfinite(red)], lazy.values[0][np.isfinite(red)], equal_nan=True)

@@ -108,7 +108,7 @@ def test_bands_of_a_region_stay_together(small_study: SmallStudy) -> None:
     pair = region_values(small_study.scene_id, ("red", "nir"), region)
     for i, role in enumerate(("red", "nir")):
         alone = region_values(small_study.scene_id, (role,), region)
-        assert np.array_equal(alone.values[0], pair.values[i])
+        assert np.array_equal(alone.values[0], pair.values[i], equal_nan=True)
     assert 0 < pair.n_valid < pair.n_covered
 
 
@@ -149,7 +149,7 @@ def test_line_reads_several_dates(small_study: SmallStudy, july: int) -> None:
     members = [LineMember(small_study.scene_id, "nir"), LineMember(july, "nir")]
     found = read_line(small_study.id, ends, members)
     assert found.values.shape == (2, 101)
-    assert not np.array_equal(found.values[0], found.values[1])
+    assert not np.array_equal(found.values[0], found.values[1], equal_nan=True)
     for values in found.values:
         assert values[:50].mean() == pytest.approx(0.40, abs=0.01)
         assert values[56:].mean() == pytest.approx(0.22, abs=0.01)

@@ -57,7 +57,7 @@ def test_scenes_of_the_first_version_open_as_they_did(store: str, small_scene: S
     assert scene.recipe.steps == ()
     before, after = open_delivery(now), usable_scene(scene_id)
     whole = before.grid.whole
-    assert np.array_equal(after.read(whole).values, before.read(whole).values)
+    assert np.array_equal(after.read(whole).values, before.read(whole).values, equal_nan=True)
     assert np.array_equal(after.read(whole).valid, before.read(whole).valid)
 
 

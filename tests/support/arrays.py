@@ -8,7 +8,7 @@ from affine import Affine
 
 from kitesort.core.bands import Band
 from kitesort.core.grid import Grid, Window
-from kitesort.core.raster.protocol import Block, Shape, band_positions
+from kitesort.core.raster.protocol import Block, Shape, band_positions, masked_block
 
 
 def metric_grid(height: int, width: int, pixel: float = 10.0) -> Grid:
@@ -17,8 +17,9 @@ def metric_grid(height: int, width: int, pixel: float = 10.0) -> Grid:
 
 @dataclass(frozen=True)
 class ArrayRaster:
-    """Values (bands, rows, columns) and validity (rows, columns) on a metric grid; ``coarse``
-    bands were recorded in pixels so many times as large."""
+    """Values (bands, rows, columns), which may be missing (not-a-number) in one band alone, and
+    which pixels (rows, columns) are usable at all, on a metric grid; ``coarse`` bands were
+    recorded in pixels so many times as large."""
 
     values: npt.NDArray[np.float32]
     valid: npt.NDArray[np.bool_]
@@ -50,7 +51,7 @@ class ArrayRaster:
                 values[:, ::step_rows, ::step_columns],
                 valid[::step_rows, ::step_columns],
             )
-        return Block(np.ascontiguousarray(values), np.ascontiguousarray(valid))
+        return masked_block(values, valid)
 
 
 def coarser_grid(grid: Grid, factor: int) -> Grid:

@@ -142,12 +142,16 @@ def open_recipe(
     ------
     InputError : a step that cannot be done on what is before it.
     """
+    steps = [(CORRECTIONS[step.operation], step) for step in recipe.steps]
+    for spec, step in steps:
+        _require_version(step, spec.version, spec.title)
+    orders = [(spec, validate_settings(spec, step.settings)) for spec, step in steps]
+    left_out = [name for spec, settings in orders for name in spec.leaves_out(settings)]
+    excluded = tuple(dict.fromkeys((*excluded, *left_out)))
     context = CorrectionContext(delivery_behind(recipe, reader), reader.open_scene, excluded)
     raster = _open_source(recipe.source, reader, excluded)
-    for step in recipe.steps:
-        spec = CORRECTIONS[step.operation]
-        _require_version(step, spec.version, spec.title)
-        raster = spec.apply(raster, validate_settings(spec, step.settings), context)
+    for spec, settings in orders:
+        raster = spec.apply(raster, settings, context)
     return raster
 
 

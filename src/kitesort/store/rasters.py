@@ -165,7 +165,8 @@ def code_at(layer_id: int, x: float, y: float, crs: str) -> int:
     """Class code of a kept layer at a point given in ``crs``; 0 (no data) outside."""
     raster = layer_raster(layer_id)
     at = raster.grid.pixel_at(*reproject_point(x, y, crs, raster.grid.crs))
-    return int(raster.read(Window(*at, 1, 1)).values[0, 0, 0]) if at else NODATA_CODE
+    block = raster.read(Window(*at, 1, 1)) if at else None
+    return int(block.values[0, 0, 0]) if block and block.valid[0, 0] else NODATA_CODE
 
 
 def colours_of(layer: Layer) -> dict[int, tuple[int, int, int, int]]:

@@ -8,7 +8,7 @@ import numpy as np
 
 from kitesort.core.errors import BadSettingsError, MissingRoleError
 from kitesort.core.raster.derived import DerivedRaster
-from kitesort.core.raster.protocol import Block, Raster, roles_of
+from kitesort.core.raster.protocol import Block, Raster, block_of, roles_of
 
 
 @dataclass(frozen=True)
@@ -29,7 +29,7 @@ class _Calibrate:
         table = {role: (gain, offset) for role, gain, offset in self.factors}
         gains = np.array([table[role][0] for role in roles], np.float32)[:, None, None]
         offsets = np.array([table[role][1] for role in roles], np.float32)[:, None, None]
-        return Block(block.values * gains + offsets, block.valid)
+        return block_of(block.values * gains + offsets)
 
 
 def calibrate(

@@ -46,6 +46,8 @@ class CorrectionSpec:
 
     ``prepare`` turns settings that leave something open (a dark value to be found) into settings
     that do not, so that the recipe holds the numbers that were used. ``say`` words the step.
+    ``leaves_out`` names quality flags whose pixels are left out where the delivery is opened,
+    wherever in the chain the step stands: the quality band lies where the delivery does.
     """
 
     id: str
@@ -57,6 +59,7 @@ class CorrectionSpec:
     apply: Apply
     say: Callable[[Any], str]
     prepare: Prepare = nothing_to_find
+    leaves_out: Callable[[Any], tuple[str, ...]] = lambda _: ()
 
 
 @dataclass(frozen=True)

@@ -12,7 +12,7 @@ from PIL import Image
 from kitesort.core.display.stretch import Curve, apply_curves
 from kitesort.core.errors import NotFoundError
 from kitesort.core.grid import Grid, Window
-from kitesort.core.raster.protocol import Block, Raster, Shape
+from kitesort.core.raster.protocol import Block, Raster, Shape, block_of
 
 TILE_SIZE = 256
 Rgba = tuple[int, int, int, int]
@@ -59,11 +59,9 @@ def read_tile(raster: Raster, level: int, row: int, col: int, roles: tuple[str, 
     part = raster.read(window, roles, shape)
     if shape == (TILE_SIZE, TILE_SIZE):
         return part
-    values = np.zeros((len(roles), TILE_SIZE, TILE_SIZE), np.float32)
-    valid = np.zeros((TILE_SIZE, TILE_SIZE), np.bool_)
+    values = np.full((len(roles), TILE_SIZE, TILE_SIZE), np.nan, np.float32)
     values[:, : shape[0], : shape[1]] = part.values
-    valid[: shape[0], : shape[1]] = part.valid
-    return Block(values, valid)
+    return block_of(values)
 
 
 def render_composite(block: Block, curves: Sequence[Curve]) -> bytes:

@@ -137,9 +137,7 @@ class _CodesOf:
 
     def __call__(self, window: Window) -> npt.NDArray[np.uint8]:
         block = self.raster.read(window)
-        codes = block.values[0].astype(np.uint8)
-        codes[~block.valid] = NODATA_CODE
-        return codes
+        return np.where(block.valid, block.values[0], NODATA_CODE).astype(np.uint8)
 
 
 class _AreaCounter:

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 from kitesort.core.bands import Band
 from kitesort.core.grid import Grid, Window
-from kitesort.core.raster.protocol import Block, Raster, Shape, band_positions
+from kitesort.core.raster.protocol import Block, Raster, Shape, band_positions, block_of
 
 
 @dataclass(frozen=True)
@@ -43,4 +43,4 @@ class DerivedRaster:
         block = self.compute(self.source.read(window, self.inputs, shape), self.inputs)
         if positions == list(range(len(self.bands))):
             return block
-        return Block(block.values[positions], block.valid)
+        return block_of(block.values[positions])

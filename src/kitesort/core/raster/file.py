@@ -9,6 +9,7 @@ from contextlib import contextmanager
 from dataclasses import dataclass
 from functools import cached_property
 from pathlib import Path
+from typing import Any
 
 import numpy as np
 import numpy.typing as npt
@@ -180,6 +181,18 @@ class FileRaster:
 
         Samples whose centre lies outside the file are not valid.
         """
+        raw, inside = self.read_numbers(rows, cols, shape, roles)
+        return self._to_block(raw, inside)
+
+    def read_numbers(
+        self,
+        rows: tuple[float, float],
+        cols: tuple[float, float],
+        shape: Shape,
+        roles: tuple[str, ...] | None = None,
+    ) -> tuple[npt.NDArray[np.generic], npt.NDArray[np.bool_]]:
+        """As ``read_span``, but the numbers as they are stored, in the file's own type: bits keep
+        their places. Beside them (rows, columns) whether a sample lies inside the file."""
         positions = band_positions(self.band_info, roles)
         indexes = [self.indexes[p] if self.indexes else p + 1 for p in positions]
         step = min((rows[1] - rows[0]) / shape[0], (cols[1] - cols[0]) / shape[1])
@@ -192,8 +205,7 @@ class FileRaster:
             raw = _sample_copies(self.path, indexes, row_at, col_at)
         else:
             raw = _read_samples(self.path, level, indexes, row_at, col_at, step / factor)
-        inside = row_inside[:, None] & col_inside[None, :]
-        return self._to_block(raw, inside)
+        return raw, row_inside[:, None] & col_inside[None, :]
 
     @cached_property
     def _coarse_factor(self) -> int:
@@ -206,14 +218,26 @@ class FileRaster:
         return (usable[-1], self._factors[usable[-1]]) if usable else (None, 1)
 
     def _to_block(self, raw: npt.NDArray[np.generic], inside: npt.NDArray[np.bool_]) -> Block:
-        values = raw.astype(np.float32)
-        valid = inside & np.isfinite(values).all(axis=0)
+        """Markers are compared in the file's own type: what float32 cannot tell apart differs."""
+        with np.errstate(over="ignore"):  # some files hold more than float32 can
+            values = raw.astype(np.float32)
+        bad = ~np.isfinite(values)
         nodata = open_dataset(self.path).nodata if self.nodata is None else self.nodata
         for marker in (nodata, self.saturated):
             if marker is not None and np.isfinite(marker):
-                with np.errstate(over="ignore"):  # some files mark with more than float32 can hold
-                    valid &= (values != np.float32(marker)).all(axis=0)
-        return Block(values, valid)
+                bad |= raw == marker_in(raw.dtype, marker)
+        bad |= ~inside
+        values[bad] = np.nan
+        return Block(values, np.asarray(~bad.any(axis=0)))
+
+
+def marker_in(dtype: np.dtype[Any], marker: float) -> float | np.floating[Any]:
+    """A marker as a file of a type can hold it: many say more digits than float32 keeps."""
+    if np.issubdtype(dtype, np.floating):
+        with np.errstate(over="ignore"):
+            kept: np.floating[Any] = dtype.type(marker)
+            return kept
+    return marker
 
 
 def _sample_positions(

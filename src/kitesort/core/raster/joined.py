@@ -7,7 +7,7 @@ import numpy as np
 
 from kitesort.core.bands import Band
 from kitesort.core.grid import Grid, Window
-from kitesort.core.raster.protocol import Block, Raster, Shape, band_positions
+from kitesort.core.raster.protocol import Block, Raster, Shape, band_positions, block_of
 from kitesort.core.raster.warp import WarpedRaster
 
 
@@ -54,15 +54,12 @@ class JoinedRaster:
         wanted = [self.members[p] for p in band_positions(self.bands, roles)]
         out = shape or (window.height, window.width)
         values = np.empty((len(wanted), *out), np.float32)
-        valid = np.ones(out, np.bool_)
         for raster in {id(m.raster): m.raster for m in wanted}.values():
             places = [i for i, m in enumerate(wanted) if m.raster is raster]
             mine = tuple(wanted[i].role for i in places)
             source = raster if raster.grid == self.target else WarpedRaster(raster, self.target)
-            block = source.read(window, mine, shape)
-            values[places] = block.values
-            valid &= block.valid
-        return Block(values, valid)
+            values[places] = source.read(window, mine, shape).values
+        return block_of(values)
 
 
 def join_plane(first: Raster, x_role: str, second: Raster, y_role: str) -> JoinedRaster:

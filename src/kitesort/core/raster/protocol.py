@@ -17,10 +17,30 @@ Shape = tuple[int, int]
 
 @dataclass(frozen=True)
 class Block:
-    """Values (band, row, col) float32 and validity (row, col): True where all bands are usable."""
+    """Values (band, row, col) float32, not-a-number where a band is not usable, and validity
+    (row, col): True where all of these bands are.
+
+    The rule is per band, so that a band is the same whichever others are read with it, and a kept
+    file the same as its recipe. Class codes that are none are not usable either.
+    """
 
     values: Float32Array
     valid: BoolArray
+
+
+def block_of(values: Float32Array) -> Block:
+    """A block of values that are not-a-number where they are not usable."""
+    return Block(values, np.asarray(~np.isnan(values).any(axis=0)))
+
+
+def masked_block(values: Float32Array, usable: BoolArray) -> Block:
+    """A block whose pixels (row, col) that are not usable are so in no band."""
+    return block_of(np.where(usable, values, np.float32(np.nan)))
+
+
+def blank_block(n_bands: int, shape: Shape) -> Block:
+    """Nothing usable."""
+    return block_of(np.full((n_bands, *shape), np.nan, np.float32))
 
 
 @runtime_checkable

@@ -27,9 +27,10 @@ class QualityFlag(BaseModel):
 
 
 def flagged(
-    numbers: npt.NDArray[np.float32], flags: Iterable[QualityFlag]
+    numbers: npt.NDArray[np.generic], flags: Iterable[QualityFlag]
 ) -> npt.NDArray[np.bool_]:
-    """True where any of the meanings applies; values as they come from a raster."""
+    """True where any of the meanings applies; numbers as they are stored in the file, so that all
+    32 bits are there."""
     whole = numbers.astype(np.uint32)
     out = np.zeros(whole.shape, np.bool_)
     for flag in flags:

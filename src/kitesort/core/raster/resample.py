@@ -25,26 +25,29 @@ LEAST_AVERAGE_SHARE = 0.5
 
 def resample(
     values: Float32,
-    valid: Bool,
     row_at: Float64,
     col_at: Float64,
     resampling: Resampling,
     footprint: tuple[float, float] = (1.0, 1.0),
-) -> tuple[Float32, Bool]:
-    """Values (bands, h, w) and validity (h, w) at fractional places of a block.
+) -> Float32:
+    """Values (bands, h, w) at fractional places of a block, not-a-number where there is none.
 
     Parameters
     ----------
-    values (bands, rows, cols), valid (rows, cols) : the block.
+    values (bands, rows, cols) : the block, not-a-number where a band has no value. Each band goes
+        by its own missing pixels, so that it is the same whichever others are read with it.
     row_at, col_at (h, w) : places in its pixels; the centre of the first pixel is (0.5, 0.5).
     footprint : rows and columns that one result covers, for the average.
     """
-    out = np.zeros((values.shape[0], *row_at.shape), np.float32)
-    good = np.zeros(row_at.shape, np.bool_)
+    out = np.full((values.shape[0], *row_at.shape), np.nan, np.float32)
     mode = _WIDTHS[resampling]
     half = (max(footprint[0], 1.0) / 2, max(footprint[1], 1.0) / 2)
-    _resample(values, valid, row_at, col_at, mode, half[0], half[1], out, good)
-    return out, good
+    missing = np.isnan(values)
+    alike = bool((missing == missing[:1]).all())  # the usual case: all bands in one go
+    for bands in [slice(None)] if alike else [slice(b, b + 1) for b in range(len(values))]:
+        valid = ~missing[bands][0]
+        _resample(values[bands], valid, row_at, col_at, mode, half[0], half[1], out[bands])
+    return out
 
 
 @njit(inline="always")
@@ -89,7 +92,7 @@ def _weigh(values, valid, row, col, mode, half_r, half_c, sums):  # type: ignore
 
 
 @njit(nogil=True, cache=True)
-def _resample(values, valid, row_at, col_at, mode, half_r, half_c, out, good):  # type: ignore[no-untyped-def]
+def _resample(values, valid, row_at, col_at, mode, half_r, half_c, out):  # type: ignore[no-untyped-def]
     n_bands, n_rows, n_cols = values.shape
     sums = np.empty(n_bands)
     for i in range(row_at.shape[0]):
@@ -99,18 +102,16 @@ def _resample(values, valid, row_at, col_at, mode, half_r, half_c, out, good):  
             if r < 0 or c < 0 or r >= n_rows or c >= n_cols or (mode < 3 and not valid[r, c]):
                 continue
             if mode == 0:
-                good[i, j] = True
                 out[:, i, j] = values[:, r, c]
                 continue
             weight, whole = _weigh(values, valid, row, col, mode, half_r, half_c, sums)
             least = LEAST_AVERAGE_SHARE * whole if mode == 3 else 0.0
             if weight > 1e-6 and weight >= least:
-                good[i, j] = True
                 out[:, i, j] = sums / weight
 
 
 def warm() -> bool:
     """Compile the kernel into its cache."""
     places = np.full((1, 1), 0.5)
-    return bool(resample(np.zeros((1, 1, 1), np.float32), np.ones((1, 1), np.bool_),
-                         places, places, "nearest")[1].all())  # fmt: skip
+    found = resample(np.zeros((1, 1, 1), np.float32), places, places, "nearest")
+    return bool(np.isfinite(found).all())

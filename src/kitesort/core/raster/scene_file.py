@@ -96,13 +96,12 @@ def write_scene(
 
 @dataclass(frozen=True)
 class _ValuesOf:
-    """Picklable block function: values of a window, NaN where not valid."""
+    """Picklable block function: values of a window, NaN where a band is not usable."""
 
     raster: Raster
 
     def __call__(self, window: Window) -> npt.NDArray[np.float32]:
-        block = self.raster.read(window)
-        return np.where(block.valid, block.values, np.float32(np.nan))
+        return self.raster.read(window).values
 
 
 def _create(path: Path, grid: Grid, n_bands: int) -> rasterio.io.DatasetWriter:

@@ -15,11 +15,14 @@ from kitesort.core.raster.protocol import (
     Raster,
     Shape,
     band_positions,
+    block_of,
     roles_of,
 )
 from kitesort.core.raster.quality import QualityFlag, flagged
 from kitesort.core.raster.resample import Resampling
 from kitesort.core.raster.warp import WarpedRaster
+
+Span = tuple[float, float]
 
 
 @dataclass(frozen=True)
@@ -72,18 +75,17 @@ class StackRaster:
         wanted = [self.bands[p].role for p in band_positions(self.bands, roles)]
         out = shape or (window.height, window.width)
         values = np.empty((len(wanted), *out), np.float32)
-        valid = np.ones(out, np.bool_)
         for member in self.members:
             places = [i for i, role in enumerate(wanted) if role in roles_of(member)]
             if places:
                 mine = tuple(wanted[i] for i in places)  # one band may be wanted more than once
-                block = self._read_member(member, window, out, mine)
-                values[places] = block.values
-                valid &= block.valid
+                values[places] = self._read_member(member, window, out, mine).values
         if self.quality and self.excluded:
-            block = self._read_nearest(self.quality, window, out, None)
-            valid &= ~flagged(block.values[0], self.excluded)
-        return Block(values, valid)
+            numbers, _ = self.quality.read_numbers(
+                *span_in(self.quality.grid, self.grid, window), out
+            )
+            values[:, flagged(numbers[0], self.excluded)] = np.nan
+        return block_of(values)
 
     def _read_member(
         self, member: Raster, window: Window, shape: Shape, roles: tuple[str, ...] | None
@@ -91,17 +93,17 @@ class StackRaster:
         if member.grid == self.grid:
             return member.read(window, roles, shape)
         if self.resampling == "nearest" and isinstance(member, FileRaster):
-            return self._read_nearest(member, window, shape, roles)
+            return member.read_span(*span_in(member.grid, self.grid, window), shape, roles)
         return WarpedRaster(member, self.grid, self.resampling).read(window, roles, shape)
 
-    def _read_nearest(
-        self, member: FileRaster, window: Window, shape: Shape, roles: tuple[str, ...] | None
-    ) -> Block:
-        row0, col0 = member.grid.world_to_pixel(*self.grid.pixel_to_world(window.row, window.col))
-        row1, col1 = member.grid.world_to_pixel(
-            *self.grid.pixel_to_world(window.row + window.height, window.col + window.width)
-        )
-        return member.read_span((row0, row1), (col0, col1), shape, roles)
+
+def span_in(source: Grid, target: Grid, window: Window) -> tuple[Span, Span]:
+    """Fractional rows and columns of ``source`` that a window of ``target`` spans; one CRS."""
+    row0, col0 = source.world_to_pixel(*target.pixel_to_world(window.row, window.col))
+    row1, col1 = source.world_to_pixel(
+        *target.pixel_to_world(window.row + window.height, window.col + window.width)
+    )
+    return (row0, row1), (col0, col1)
 
 
 def _require_overlap(grid: Grid, member: Raster) -> None:

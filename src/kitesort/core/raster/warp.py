@@ -13,7 +13,14 @@ from pyproj.exceptions import ProjError
 from kitesort.core.bands import Band
 from kitesort.core.errors import GridMismatchError
 from kitesort.core.grid import Grid, Window, parse_crs
-from kitesort.core.raster.protocol import Block, Raster, Shape, band_positions
+from kitesort.core.raster.protocol import (
+    Block,
+    Raster,
+    Shape,
+    band_positions,
+    blank_block,
+    block_of,
+)
 from kitesort.core.raster.resample import REACH_PX, Float64, Resampling, resample
 
 # Exact projection is slow: it is done on a lattice of the target's own pixels, the same whatever
@@ -57,7 +64,7 @@ class WarpedRaster:
         span = _span(row_at, col_at, self.source.grid, REACH_PX[self.resampling], steps)
         if span is None:
             n_bands = len(band_positions(self.bands, roles))
-            return Block(np.zeros((n_bands, *out), np.float32), np.zeros(out, np.bool_))
+            return blank_block(n_bands, out)
         is_coarse = shape is not None and out != (window.height, window.width)
         if not is_coarse and span.n_pixels > MAX_SOURCE_PIXELS and window.height > 1:
             return self._read_halves(window, roles)
@@ -81,10 +88,7 @@ class WarpedRaster:
                 Window(window.row + upper, window.col, window.height - upper, window.width), roles
             ),
         ]
-        return Block(
-            np.concatenate([p.values for p in parts], axis=1),
-            np.concatenate([p.valid for p in parts]),
-        )
+        return block_of(np.concatenate([p.values for p in parts], axis=1))
 
     def _sample(
         self,
@@ -103,15 +107,14 @@ class WarpedRaster:
         else:
             block = self.source.read(span, roles)
             scale_r = scale_c = 1.0
-        values, valid = resample(
+        values = resample(
             block.values,
-            block.valid,
             (row_at - span.row) * scale_r,
             (col_at - span.col) * scale_c,
             self.resampling,
             (steps[0] * scale_r, steps[1] * scale_c),
         )
-        return Block(values, valid)
+        return block_of(values)
 
 
 def map_places(target: Grid, source: Grid, window: Window, shape: Shape) -> tuple[Float64, Float64]:

@@ -19,7 +19,7 @@ from PIL import Image, UnidentifiedImageError
 from kitesort.core.bands import Band
 from kitesort.core.errors import InputError
 from kitesort.core.grid import Grid, Window
-from kitesort.core.raster.protocol import Block, Shape, band_positions
+from kitesort.core.raster.protocol import Block, Shape, band_positions, masked_block
 
 CRS = "EPSG:3857"
 HALF_M = 20_037_508.342789244
@@ -77,7 +77,7 @@ class WebTiles:
             window.row + (np.arange(out[0]) + 0.5) * (window.height / out[0])
         )
         values, valid = self._mosaic(level, xs, ys)
-        return Block(values[band_positions(self.bands, roles)], valid)
+        return masked_block(values[band_positions(self.bands, roles)], valid)
 
     def _mosaic(
         self, level: int, xs: npt.NDArray[np.float64], ys: npt.NDArray[np.float64]

@@ -15,6 +15,7 @@ from kitesort.core.raster.protocol import (
     Raster,
     Shape,
     band_positions,
+    block_of,
     roles_of,
 )
 
@@ -52,10 +53,8 @@ class CombinedRaster:
         asked = tuple(self.roles[p] for p in band_positions(self.bands, roles))
         read = tuple(dict.fromkeys((*asked, *self.needs)))
         blocks = [m.read(window, read, shape) for m in self.members]
-        stack = np.stack([np.where(b.valid, b.values, np.nan) for b in blocks])
-        values = self.reduce(stack, read)[[read.index(role) for role in asked]]
-        valid = np.any([b.valid for b in blocks], axis=0)
-        return Block(np.where(valid, values, 0).astype(np.float32), valid)
+        values = self.reduce(np.stack([b.values for b in blocks]), read)
+        return block_of(values[[read.index(role) for role in asked]].astype(np.float32))
 
 
 def combine_on_one_grid(
@@ -84,6 +83,9 @@ def combine_on_one_grid(
 
 
 def pick(stack: Float32Array, score: Float32Array) -> Float32Array:
-    """For each pixel all bands of the scene with the highest score; NaN scores never win."""
-    best = np.argmax(np.where(np.isnan(score), -np.inf, score), axis=0)
-    return np.take_along_axis(stack, best[None, None], axis=0)[0]
+    """For each pixel all bands of the scene with the highest score; NaN scores never win, and where
+    there is no other there is nothing to pick."""
+    none = np.isnan(score)
+    best = np.argmax(np.where(none, -np.inf, score), axis=0)
+    picked = np.take_along_axis(stack, best[None, None], axis=0)[0]
+    return np.where(none.all(axis=0), np.float32(np.nan), picked)

@@ -9,7 +9,7 @@ from kitesort.core.bands import Band
 from kitesort.core.correct.protocol import CombinationSpec
 from kitesort.core.errors import GridMismatchError, InputError, MissingRoleError
 from kitesort.core.grid import ALIGNMENT_TOLERANCE_PX, Grid, Window, parse_crs
-from kitesort.core.raster.protocol import Block, Raster, Shape, band_positions, roles_of
+from kitesort.core.raster.protocol import Block, Raster, Shape, band_positions, block_of, roles_of
 from kitesort.core.raster.warp import WarpedRaster
 from kitesort.core.settings import Settings
 
@@ -45,19 +45,17 @@ class MosaicRaster:
     ) -> Block:
         asked = tuple(self.roles[p] for p in band_positions(self.bands, roles))
         out = shape or (window.height, window.width)
-        values = np.zeros((len(asked), *out), np.float32)
-        valid = np.zeros(out, np.bool_)
+        values = np.full((len(asked), *out), np.nan, np.float32)
         ground = self.whole.sub_grid(window).bounds
         for member in self.members:
-            if valid.all():
+            missing = np.isnan(values)
+            if not missing.any():
                 break
             if member.grid.window_of_bounds(ground) is None:
                 continue
             block = WarpedRaster(member, self.whole).read(window, asked, shape)
-            use = block.valid & ~valid
-            values[:, use] = block.values[:, use]
-            valid |= use
-        return Block(values, valid)
+            np.copyto(values, block.values, where=missing)
+        return block_of(values)
 
 
 def _combine(members: tuple[Raster, ...], _: MosaicSettings) -> Raster:

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from kitesort.core.raster.derived import DerivedRaster
-from kitesort.core.raster.protocol import Block, Raster, roles_of
+from kitesort.core.raster.protocol import Block, Raster, block_of, roles_of
 
 
 @dataclass(frozen=True)
@@ -23,7 +23,7 @@ class LinearPerBand:
         values = block.values * gains + offsets
         if self.floor is not None:
             np.maximum(values, np.float32(self.floor), out=values)
-        return Block(values, block.valid)
+        return block_of(values)
 
 
 def linear_per_band(

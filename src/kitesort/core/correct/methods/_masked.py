@@ -1,12 +1,21 @@
-"""A raster with fewer valid pixels; its values stay as they are."""
+"""Rasters with fewer usable pixels; their values stay as they are."""
 
 import hashlib
 from collections.abc import Callable
 from dataclasses import dataclass
 
+import numpy as np
+
 from kitesort.core.bands import Band
 from kitesort.core.grid import Grid, Window
-from kitesort.core.raster.protocol import Block, BoolArray, Raster, Shape
+from kitesort.core.raster.protocol import (
+    Block,
+    BoolArray,
+    Raster,
+    Shape,
+    block_of,
+    masked_block,
+)
 
 
 @dataclass(frozen=True)
@@ -34,4 +43,33 @@ class MaskedRaster:
         self, window: Window, roles: tuple[str, ...] | None = None, shape: Shape | None = None
     ) -> Block:
         block = self.source.read(window, roles, shape)
-        return Block(block.values, block.valid & self.usable(window, block.valid.shape))
+        return masked_block(block.values, self.usable(window, block.valid.shape))
+
+
+@dataclass(frozen=True)
+class MaskedLikeRaster:
+    """``source`` where ``pattern``, on the same grid and with the same bands, has values, band by
+    band."""
+
+    source: Raster
+    pattern: Raster
+
+    @property
+    def grid(self) -> Grid:
+        return self.source.grid
+
+    @property
+    def bands(self) -> tuple[Band, ...]:
+        return self.source.bands
+
+    @property
+    def fingerprint(self) -> str:
+        text = f"{self.source.fingerprint}|like {self.pattern.fingerprint}"
+        return hashlib.blake2s(text.encode(), digest_size=8).hexdigest()
+
+    def read(
+        self, window: Window, roles: tuple[str, ...] | None = None, shape: Shape | None = None
+    ) -> Block:
+        values = self.source.read(window, roles, shape).values
+        missing = np.isnan(self.pattern.read(window, roles, shape).values)
+        return block_of(np.where(missing, np.float32(np.nan), values))

@@ -1,16 +1,10 @@
 """Pixels that the quality band warns of become no data."""
 
-from dataclasses import dataclass
-
 from pydantic import Field
 
-from kitesort.core.correct.methods._masked import MaskedRaster
 from kitesort.core.correct.protocol import CorrectionContext, CorrectionSpec
 from kitesort.core.errors import BadSettingsError, InputError
-from kitesort.core.grid import Window
-from kitesort.core.raster.protocol import BoolArray, Raster, Shape
-from kitesort.core.raster.quality import QualityFlag, flagged
-from kitesort.core.raster.warp import WarpedRaster
+from kitesort.core.raster.protocol import Raster
 from kitesort.core.settings import Settings
 
 
@@ -24,19 +18,10 @@ class QualityMaskSettings(Settings):
     )
 
 
-@dataclass(frozen=True)
-class _NotFlagged:
-    quality: Raster
-    flags: tuple[QualityFlag, ...]
-
-    def __call__(self, window: Window, shape: Shape) -> BoolArray:
-        return ~flagged(self.quality.read(window, None, shape).values[0], self.flags)
-
-
 def _apply(raster: Raster, settings: QualityMaskSettings, context: CorrectionContext) -> Raster:
+    """Only checked here: the flags were left out where the delivery was opened."""
     delivery = context.require_delivery("quality band")
-    quality = delivery.quality_raster()
-    if quality is None:
+    if delivery.quality is None:
         raise InputError(f"{delivery.name} was delivered without a quality band.")
     unknown = [name for name in settings.flags if name not in delivery.flag_names]
     if unknown:
@@ -44,10 +29,7 @@ def _apply(raster: Raster, settings: QualityMaskSettings, context: CorrectionCon
             f"The quality band of {delivery.name} says nothing of {', '.join(unknown)}. "
             f"It knows {', '.join(delivery.flag_names)}."
         )
-    onto = quality if quality.grid == raster.grid else WarpedRaster(quality, raster.grid)
-    flags = delivery.flags_named(settings.flags)
-    signature = f"{onto.fingerprint}|{flags!r}"
-    return MaskedRaster(raster, _NotFlagged(onto, flags), signature)
+    return raster
 
 
 SPEC = CorrectionSpec(
@@ -59,4 +41,5 @@ SPEC = CorrectionSpec(
     settings=QualityMaskSettings,
     apply=_apply,
     say=lambda s: f"{', '.join(f.replace('_', ' ') for f in s.flags)} masked by the quality band",
+    leaves_out=lambda s: s.flags,
 )

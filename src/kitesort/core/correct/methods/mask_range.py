@@ -2,11 +2,12 @@
 
 from dataclasses import dataclass
 
+import numpy as np
 from pydantic import Field, model_validator
 
 from kitesort.core.correct.protocol import CorrectionContext, CorrectionSpec
 from kitesort.core.raster.derived import DerivedRaster
-from kitesort.core.raster.protocol import Block, Raster, roles_of
+from kitesort.core.raster.protocol import Block, Raster, masked_block, roles_of
 from kitesort.core.settings import Settings
 
 
@@ -31,8 +32,8 @@ class _InRange:
     highest: float
 
     def __call__(self, block: Block, _: tuple[str, ...]) -> Block:
-        inside = (block.values >= self.lowest) & (block.values <= self.highest)
-        return Block(block.values, block.valid & inside.all(axis=0))
+        out = (block.values < self.lowest) | (block.values > self.highest)  # what is missing is not
+        return masked_block(block.values, np.asarray(~out.any(axis=0)))
 
 
 def _apply(raster: Raster, settings: RangeMaskSettings, _: CorrectionContext) -> Raster:

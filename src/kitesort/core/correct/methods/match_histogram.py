@@ -10,7 +10,7 @@ from kitesort.core.correct.methods._paired_sample import common_roles
 from kitesort.core.correct.protocol import CorrectionContext, CorrectionSpec
 from kitesort.core.errors import NoValidPixelsError
 from kitesort.core.raster.derived import DerivedRaster
-from kitesort.core.raster.protocol import Block, Raster, roles_of
+from kitesort.core.raster.protocol import Block, Raster, block_of, roles_of
 from kitesort.core.raster.sample import sample_pixels
 from kitesort.core.settings import Settings
 
@@ -39,7 +39,7 @@ class _Match:
         for i, role in enumerate(roles):
             if role in by_role:
                 values[i] = np.interp(block.values[i], *by_role[role])
-        return Block(values, block.valid)
+        return block_of(values)
 
 
 def quantile_table(here: Any, there: Any) -> tuple[tuple[float, ...], tuple[float, ...]]:

@@ -9,7 +9,7 @@ from kitesort.core.derive.formula.program import compile_formula
 from kitesort.core.derive.formula.tree import Name, Node, names_in, replace_names
 from kitesort.core.errors import FormulaError
 from kitesort.core.raster.derived import DerivedRaster
-from kitesort.core.raster.protocol import Block, Raster
+from kitesort.core.raster.protocol import Block, Raster, masked_block
 
 
 class _Evaluate:
@@ -22,8 +22,7 @@ class _Evaluate:
         program = compile_formula(self._node, roles)
         shape = block.valid.shape
         values = program.run(block.values.reshape(len(roles), -1)).reshape(1, *shape)
-        valid = block.valid & np.isfinite(values[0])
-        return Block(np.where(valid, values, np.float32(0)), valid)
+        return masked_block(values, block.valid & np.isfinite(values[0]))
 
 
 def formula_raster(source: Raster, node: Node, name: str) -> DerivedRaster:

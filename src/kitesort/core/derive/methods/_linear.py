@@ -11,7 +11,7 @@ from numba import float32, float64, void
 from kitesort.core.bands import Band
 from kitesort.core.kernels import read_only
 from kitesort.core.raster.derived import DerivedRaster
-from kitesort.core.raster.protocol import Block, Raster
+from kitesort.core.raster.protocol import Block, Raster, block_of
 
 CHUNK = 1024
 Float64 = npt.NDArray[np.float64]
@@ -60,7 +60,7 @@ class _Weigh:
         values = np.ascontiguousarray(block.values).reshape(len(block.values), -1)
         out = np.empty((len(self._matrix), values.shape[1]), np.float32)
         weigh(values, self._matrix, self._offsets, out)
-        return Block(out.reshape(-1, *shape), block.valid)
+        return block_of(out.reshape(-1, *shape))
 
 
 def linear_raster(

@@ -11,7 +11,16 @@ import numpy.typing as npt
 
 from kitesort.core.bands import Band
 from kitesort.core.grid import Grid, Window
-from kitesort.core.raster.protocol import Block, Float32Array, Raster, Shape, band_positions
+from kitesort.core.raster.protocol import (
+    Block,
+    Float32Array,
+    Raster,
+    Shape,
+    band_positions,
+    blank_block,
+    block_of,
+    masked_block,
+)
 
 # A coarse view is taken from native windows; of a larger part of a scene it would take too long:
 # where only the pixels that are shown are computed, and where all between them are, too.
@@ -72,16 +81,13 @@ class NativeRaster:
         positions = band_positions(self.bands, roles)
         out = shape or (window.height, window.width)
         if _is_too_large(window, out, self.largest):
-            return _blank(len(positions), out)
+            return blank_block(len(positions), out)
         if not self.per_band:
             block = self._compute(window, out, self.inputs)
-            return Block(block.values[positions], block.valid)
+            return block_of(block.values[positions])
         # One at a time: what is missing in one band must not change another.
         blocks = [self._compute(window, out, (self.inputs[p],)) for p in positions]
-        return Block(
-            np.concatenate([block.values for block in blocks]),
-            np.logical_and.reduce([block.valid for block in blocks]),
-        )
+        return block_of(np.concatenate([block.values for block in blocks]))
 
     def _compute(self, window: Window, shape: Shape, inputs: tuple[str, ...]) -> Block:
         wide = self._with_halo(window)
@@ -89,8 +95,8 @@ class NativeRaster:
         rows, cols = rows + window.row - wide.row, cols + window.col - wide.col
         block = self.source.read(wide, inputs)
         found = self.compute(Around(block, wide, window, rows, cols))
-        valid = block.valid[np.ix_(rows, cols)] & np.isfinite(found).all(axis=0)
-        return Block(np.where(valid, found, np.float32(0)), valid)
+        defined = np.where(np.isfinite(found), found, np.float32(np.nan))
+        return masked_block(defined, block.valid[np.ix_(rows, cols)])
 
     def _with_halo(self, window: Window) -> Window:
         tile, (halo_rows, halo_cols) = self.tile, self.halo
@@ -121,20 +127,16 @@ class NativeReading(ABC):
         wanted = tuple(self.bands[p].role for p in band_positions(self.bands, roles))
         out = shape or (window.height, window.width)
         if _is_too_large(window, out, ALL_SIDE):
-            return _blank(len(wanted), out)
+            return blank_block(len(wanted), out)
         block = self.read_native(window, wanted)
         if out == block.valid.shape:
             return block
         at = np.ix_(*_centres(window, out))
-        return Block(block.values[:, at[0], at[1]], block.valid[at])
+        return block_of(block.values[:, at[0], at[1]])
 
 
 def _is_too_large(window: Window, shape: Shape, side: int) -> bool:
     return shape != (window.height, window.width) and window.n_pixels > side**2
-
-
-def _blank(n_bands: int, shape: Shape) -> Block:
-    return Block(np.zeros((n_bands, *shape), np.float32), np.zeros(shape, np.bool_))
 
 
 def _centres(window: Window, shape: Shape) -> tuple[Positions, Positions]:

@@ -15,7 +15,7 @@ from kitesort.core.derive.methods._native import ALL_SIDE, NativeReading
 from kitesort.core.derive.protocol import DerivationSpec, DeriveContext, Watch
 from kitesort.core.errors import BadSettingsError, NoValidPixelsError
 from kitesort.core.grid import Grid, Window
-from kitesort.core.raster.protocol import Block, Raster, band_positions, roles_of
+from kitesort.core.raster.protocol import Block, Raster, band_positions, block_of, roles_of
 from kitesort.core.raster.sample import spread_windows
 from kitesort.core.raster.warp import WarpedRaster
 from kitesort.core.settings import Settings
@@ -132,7 +132,7 @@ def _beyond_smooth(raster: Raster, role: str, window: Window) -> Block:
         WarpedRaster(raster, _twice(raster.grid), "average"), raster.grid, "bilinear"
     )
     seen, low = raster.read(window, (role,)), smooth.read(window, (role,))
-    return Block(seen.values - low.values, seen.valid & low.valid)
+    return block_of(seen.values - low.values)
 
 
 def _twice(grid: Grid) -> Grid:
@@ -179,26 +179,24 @@ class SharpenedRaster(NativeReading):
 
     def read_native(self, window: Window, roles: tuple[str, ...]) -> Block:
         block = self.source.read(window, roles)
-        bands, valid = dict(zip(roles, block.values, strict=True)), block.valid
+        bands = dict(zip(roles, block.values, strict=True))
         gains = dict(self.gains)
         wanted = tuple(role for role in roles if role in gains)
         for native, mine in _by_native(self.source, wanted).items():
             detail = self._detail_beyond(native, window)
-            valid = valid & detail.valid
             for role in mine:  # one at a time: what is missing in one must not change another
                 own = WarpedRaster(self.source, native, "nearest")
                 found = WarpedRaster(own, self.grid, "bilinear").read(window, (role,))
-                bands[role] = found.values[0] + np.float32(gains[role]) * detail.values[0]
-                valid = valid & found.valid
-        values = np.stack([bands[role] for role in roles])
-        return Block(np.where(valid, values, np.float32(0)), valid)
+                sharp = found.values[0] + np.float32(gains[role]) * detail.values[0]
+                bands[role] = np.where(np.isnan(bands[role]), np.float32(np.nan), sharp)
+        return block_of(np.stack([bands[role] for role in roles]))
 
     def _detail_beyond(self, native: Grid, window: Window) -> Block:
         """What the fine bands have beyond their averages over the pixels of a coarse grid."""
         mean = _mean_of(self.source, self.fine)
         averages = WarpedRaster(WarpedRaster(mean, native, "average"), self.grid, "bilinear")
         fine, smooth = mean.read(window), averages.read(window)
-        return Block(fine.values - smooth.values, fine.valid & smooth.valid)
+        return block_of(fine.values - smooth.values)
 
 
 def _derive(raster: Raster, settings: SharpenSettings, _: DeriveContext) -> Raster:

@@ -10,6 +10,7 @@ from support.database import TestStore, empty_store, make_store, stop_cluster
 from support.demo_files import demo_files
 from support.shared import make_shared_folder, remove_shared_folder
 from support.small_scene import SmallScene, write_small_scene
+from support.stop_watch import StopWatch
 from support.study import SmallStudy, make_small_study
 
 
@@ -66,18 +67,16 @@ def pytest_addoption(parser: pytest.Parser) -> None:
 
 
 @pytest.hookimpl(wrapper=True)
-def pytest_runtest_makereport(
-    item: pytest.Item, call: pytest.CallInfo[None]
-) -> Generator[None, pytest.TestReport, pytest.TestReport]:
-    """A test that takes too long fails, so that somebody makes it faster or says why not."""
-    report = yield
+def pytest_runtest_call(item: pytest.Item) -> Generator[None, None, None]:
+    """A test that takes too long fails, so that somebody makes it faster or says why not. What a
+    busy host took from this machine meanwhile does not count."""
+    watch = StopWatch()
+    yield
     most = float(item.config.getini("slowest_seconds"))
-    if call.when == "call" and report.passed and call.duration > most:
-        slow = item.get_closest_marker("slow")
-        if slow is None or not slow.args:
-            report.outcome = "failed"
-            report.longrepr = (
-                f"It took {call.duration:.0f} s; at most {most:.0f} s are given. Make it faster, "
-                'or mark it @pytest.mark.slow("reason").'
-            )
-    return report
+    slow = item.get_closest_marker("slow")
+    if watch.seconds > most and (slow is None or not slow.args):
+        pytest.fail(
+            f"It took {watch.seconds:.0f} s; at most {most:.0f} s are given. Make it faster, or "
+            'mark it @pytest.mark.slow("reason").',
+            pytrace=False,
+        )

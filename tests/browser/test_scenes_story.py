@@ -31,6 +31,7 @@ EARLY, LATE = "Early summer pass", "Late summer pass"
 DONE = "haze out, masked"
 
 
+@pytest.mark.slow("a whole story: two scenes fetched, corrected, cropped, kept and compared")
 def test_two_dates_from_the_catalogue_to_side_by_side(
     study_page: StudyPage, demo: DemoStudy
 ) -> None:

@@ -18,6 +18,8 @@ import pytest
 from kitesort.launch.__main__ import main
 from kitesort.launch.postgres import free_port
 
+pytestmark = pytest.mark.slow("starts the whole program, database and all, once or twice")
+
 START_SECONDS = 60.0
 
 

@@ -20,6 +20,7 @@ from kitesort.store.training import (
     make_recipe,
     remembered_state,
     site_summary,
+    starved_classes,
     training_state,
 )
 from support.small_scene import BANDS, BOW_TIE, rectangle
@@ -166,6 +167,40 @@ def test_kept_map_is_checked_against_the_points(small_study: SmallStudy) -> None
     assert accuracy.n_without_map == 1
     assert accuracy.matrix.overall.value == pytest.approx(16 / 20)
     assert accuracy.matrix.counts.diagonal().tolist() == [4, 4, 4, 4]
+
+
+def test_a_point_of_a_class_that_the_map_does_not_know_is_an_error(
+    small_study: SmallStudy,
+) -> None:
+    """It lies on no gap in the data: the map says something there, and that is wrong."""
+    layer_id = kept_map(small_study)
+    row = scheme.create_class(small_study.id, "Reed", "#112233", "")
+    studies.add_points(small_study.id, [(*centre_of(70, 90 + i), row.code) for i in range(3)])
+    studies.add_points(
+        small_study.id, [(*centre_of(70, 95), 200)]
+    )  # a class that nobody knows any more
+    accuracy = check_layer(layer_id)
+    assert accuracy.unknown == ["Reed", "Class 200"]
+    assert (accuracy.matrix.n_points, accuracy.n_without_map) == (24, 1)
+    assert accuracy.matrix.overall.value == pytest.approx(16 / 24)
+    reed = [entry.name for entry in accuracy.entries].index("Reed")
+    assert accuracy.matrix.counts[:, reed].sum() == 3
+    assert accuracy.matrix.producers[reed].value == 0
+
+
+def test_two_samples_of_one_class_do_not_look_apart(small_study: SmallStudy) -> None:
+    """Nine pixels in four bands, both from one quarter: nothing is told, and that is said."""
+    for i in range(2):
+        row = scheme.create_class(small_study.id, f"Twin {i}", "#112233", "")
+        geometry = rectangle(60, 66 + 8 * i, 3, 3)
+        sites.create_sites(small_study.id, [(row.id, geometry, "")])
+    state = state_of(small_study)
+    twins = [code for code, s in state.statistics.items() if s.n_pixels == 9]
+    assert len(twins) == 2 and not set(twins) & set(state.left_out), "they can be trained"
+    assert starved_classes(state) == twins
+    told = {code for a, b, _ in hardest_pairs(state) for code in (a, b)}
+    assert not told & set(twins)
+    assert len(hardest_pairs(state)) == 6, "all others are"
 
 
 def test_layers_are_renamed_removed_and_brought_back(small_study: SmallStudy) -> None:

@@ -74,14 +74,14 @@ def get_accuracy(layer_id: int) -> AccuracyOut:
     """Error matrix against the study's reference points."""
     result = check_layer(layer_id)
     matrix = result.matrix
-    by_code = {entry.code: entry for entry in layers.get_layer(layer_id).recipe.legend}
     return AccuracyOut(
         codes=list(matrix.codes),
-        names=[by_code[c].name for c in matrix.codes],
-        colours=[by_code[c].colour for c in matrix.codes],
+        names=[entry.name for entry in result.entries],
+        colours=[entry.colour for entry in result.entries],
         counts=matrix.counts.tolist(),
         n_points=matrix.n_points,
         n_without_map=result.n_without_map,
+        unknown=result.unknown,
         overall=_proportion_out(matrix.overall),
         producers=[_proportion_out(p) for p in matrix.producers],
         users=[_proportion_out(p) for p in matrix.users],
@@ -91,7 +91,7 @@ def get_accuracy(layer_id: int) -> AccuracyOut:
                 id=c.point.id,
                 x=c.point.x,
                 y=c.point.y,
-                reference_code=c.point.class_code,
+                reference_code=c.reference_code,
                 mapped_code=c.mapped_code,
             )
             for c in result.points

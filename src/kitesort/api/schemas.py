@@ -118,13 +118,15 @@ class PairOut(BaseModel):
 
 
 class TrainingOut(BaseModel):
-    """``version`` changes with every site or class; ``problem``: why no map can be made yet."""
+    """``version`` changes with every site or class; ``problem``: why no map can be made yet.
+    ``withheld``: codes of classes with too few pixels for a pair's distance to say anything."""
 
     version: str
     roles: list[str]
     usual_minimum: int
     classes: list[ClassTrainingOut]
     pairs: list[PairOut]
+    withheld: list[int]
     problem: str | None
 
 
@@ -219,6 +221,7 @@ class AccuracyOut(BaseModel):
     counts: list[list[int]]
     n_points: int
     n_without_map: int
+    unknown: list[str]
     overall: ProportionOut
     producers: list[ProportionOut]
     users: list[ProportionOut]

@@ -31,6 +31,7 @@ from kitesort.store.training import (
     hardest_pairs,
     remembered_state,
     site_summary,
+    starved_classes,
     training_state,
 )
 
@@ -192,5 +193,6 @@ def _training_out(state: TrainingState) -> TrainingOut:
         pairs=[
             PairOut(code=a, other_code=b, jeffries_matusita=v) for a, b, v in hardest_pairs(state)
         ],
+        withheld=starved_classes(state),
         problem=state.problem,
     )

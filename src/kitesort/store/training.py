@@ -27,7 +27,7 @@ from kitesort.core.recipe import (
 )
 from kitesort.core.training.separability import jeffries_matusita
 from kitesort.core.training.site import SitePixels, parse_site
-from kitesort.core.training.statistics import ClassStatistics
+from kitesort.core.training.statistics import USUAL_MINIMUM_PER_BAND, ClassStatistics
 from kitesort.store.rasters import scene_record, study_crs, usable_scene
 from kitesort.store.scheme import list_classes
 from kitesort.store.sites import list_sites
@@ -136,10 +136,20 @@ def class_values(scene_id: int, role: str) -> dict[int, npt.NDArray[np.float32]]
     return {code: values[codes == code] for code in state.samples.class_codes}
 
 
+def starved_classes(state: TrainingState) -> list[int]:
+    """Codes of classes with some pixels, but fewer than ten per band: few pixels make two samples
+    of one class look apart (K. Fukunaga and R. R. Hayes 1989, IEEE Transactions on Pattern
+    Analysis and Machine Intelligence 11:873-885, from memory)."""
+    least = USUAL_MINIMUM_PER_BAND * len(state.recipe.roles)
+    return [code for code, s in state.statistics.items() if 0 < s.n_pixels < least]
+
+
 def hardest_pairs(state: TrainingState) -> list[tuple[int, int, float]]:
-    """Pairs of class codes with their Jeffries-Matusita value, worst first."""
+    """Pairs of class codes with their Jeffries-Matusita value, worst first; without those of
+    classes with too few pixels for it."""
     pairs = []
-    codes = [c for c in state.statistics if c not in state.left_out]
+    withheld = {*state.left_out, *starved_classes(state)}
+    codes = [c for c in state.statistics if c not in withheld]
     for i, a in enumerate(codes):
         for b in codes[i + 1 :]:
             try:

@@ -1683,6 +1683,8 @@ export interface components {
             n_points: number;
             /** N Without Map */
             n_without_map: number;
+            /** Unknown */
+            unknown: string[];
             overall: components["schemas"]["ProportionOut"];
             /** Producers */
             producers: components["schemas"]["ProportionOut"][];
@@ -3391,6 +3393,7 @@ export interface components {
         /**
          * TrainingOut
          * @description ``version`` changes with every site or class; ``problem``: why no map can be made yet.
+         *     ``withheld``: codes of classes with too few pixels for a pair's distance to say anything.
          */
         TrainingOut: {
             /** Version */
@@ -3403,6 +3406,8 @@ export interface components {
             classes: components["schemas"]["ClassTrainingOut"][];
             /** Pairs */
             pairs: components["schemas"]["PairOut"][];
+            /** Withheld */
+            withheld: number[];
             /** Problem */
             problem: string | null;
         };

@@ -61,6 +61,12 @@ export function AccuracyReport({ accuracy, layerId }: Props) {
           corrects for chance agreement in a way that is much disputed, so read it beside the
           figures per class.
         </Text>
+        {accuracy.unknown.length > 0 && (
+          <Text color="caution">
+            The map does not know {accuracy.unknown.join(", ")}: each of its points counts as an
+            error.
+          </Text>
+        )}
         {accuracy.n_without_map > 0 && (
           <Text color="quiet">
             {plural(accuracy.n_without_map, "point lies", "points lie")} where the map has no data

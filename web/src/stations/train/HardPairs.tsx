@@ -14,7 +14,8 @@ export function HardPairs() {
   const { data: classes = [] } = useClasses(useStudyId());
   const { data: training } = useCurrentTraining();
   const pairs = training?.pairs.slice(0, SHOWN) ?? [];
-  if (pairs.length === 0) return null;
+  const withheld = training?.withheld ?? [];
+  if (pairs.length + withheld.length === 0) return null;
   const name = (code: number) => classes.find((c) => c.code === code)?.name ?? "";
   return (
     <Part title="Hardest to tell apart" aside="Jeffries-Matusita, 0 to 2">
@@ -29,6 +30,12 @@ export function HardPairs() {
           </Text>
         </Flex>
       ))}
+      {withheld.length > 0 && (
+        <Text color="quiet" mt="1">
+          Not told for {withheld.map(name).join(", ")}: below ten pixels per band any two classes
+          look apart.
+        </Text>
+      )}
     </Part>
   );
 }

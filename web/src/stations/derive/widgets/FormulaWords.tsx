@@ -18,14 +18,14 @@ export function FormulaWords({ onInsert }: Props) {
   const others = names.filter(({ name, scene_id }) => scene_id !== scene.id && name.includes("."));
   return (
     <>
-      <Flex wrap="wrap" columnGap="10px" rowGap="6px" mt="1" role="group" aria-label="Bands">
+      <Flex wrap="wrap" columnGap="10px" rowGap="7px" mt="1" role="group" aria-label="Bands">
         {scene.bands.map(({ role }) => (
           <Quiet key={role} type="button" title={`Insert ${role}`} onClick={() => onInsert(role)}>
             {role}
           </Quiet>
         ))}
       </Flex>
-      <Flex wrap="wrap" columnGap="10px" rowGap="6px" mt="6px" role="group" aria-label="Functions">
+      <Flex wrap="wrap" columnGap="10px" rowGap="7px" my="7px" role="group" aria-label="Functions">
         {functions.map(({ name, words }) => (
           <Quiet key={name} type="button" title={words} onClick={() => onInsert(`${name}(`)}>
             {name}

@@ -2,9 +2,8 @@
 evenly. And coarse views, which are for the eye: averages in overviews shrink spreads and hide
 extremes."""
 
-from collections.abc import Callable
+import math
 from dataclasses import dataclass
-from typing import TypeVar
 
 import numpy as np
 import numpy.typing as npt
@@ -13,14 +12,12 @@ from rasterio.features import geometry_mask
 from shapely.geometry import mapping
 from shapely.geometry.base import BaseGeometry
 
-from kitesort.core.engine import thread_executor
 from kitesort.core.grid import Grid, Window
 from kitesort.core.raster.protocol import Block, BoolArray, Raster, Shape
 
 SAMPLE_SIDE = 1024
 MOST_PIXELS = SAMPLE_SIDE**2
-N_SPREAD = 8  # windows along each axis
-T = TypeVar("T")
+WINDOW_PX = 128  # side of the windows: a small part of a tile of the usual files
 
 
 def coarse_shape(height: int, width: int, side: int = SAMPLE_SIDE) -> Shape:
@@ -65,7 +62,7 @@ def sample_pixels(
         block = raster.read(window, roles)
         return block.values[:, inside & block.valid], int(inside.sum())
 
-    found = _map_windows(read, plan.windows)
+    found = [read(window) for window in plan.windows]
     n_covered = sum(n for _, n in found)
     parts = [values for values, n in found if n > 0]
     n_bands = len(roles) if roles is not None else len(raster.bands)
@@ -85,23 +82,24 @@ def plan_sample(
     grid: Grid, outline: BaseGeometry | None = None, most: int = MOST_PIXELS
 ) -> SamplePlan:
     """Which native pixels are read of a grid, or of the part of it that an outline touches: all
-    when they are at most ``most``, else eight by eight windows, each on a corner that is a
-    multiple of its side, so that it lies in one tile of a tiled file."""
+    when they are at most ``most``, else as many windows (eight by eight for a million), each on a
+    corner that is a multiple of its side, so that it lies in one tile of a tiled file."""
     whole = grid.whole if outline is None else grid.window_of_bounds(outline.bounds)
     if whole is None:
         return SamplePlan((), True)
     if whole.n_pixels <= most:
         return SamplePlan((whole,), True)
-    side = max(1, int(np.sqrt(most)) // N_SPREAD)
+    side = min(WINDOW_PX, math.isqrt(most))
+    n_along = math.isqrt(most // (side * side))
     touched = _touched_blocks(grid, whole, outline, side)
     n_blocks = int(touched.sum())
     exact = n_blocks * side * side <= most
     rows = np.flatnonzero(touched.any(axis=1))
     windows = [
         _block(whole, row, col, side)
-        for row in (rows if exact else _evenly(rows))
+        for row in (rows if exact else _evenly(rows, n_along))
         for cols in [np.flatnonzero(touched[row])]
-        for col in (cols if exact else _evenly(cols))
+        for col in (cols if exact else _evenly(cols, n_along))
     ]
     return SamplePlan(tuple(windows), exact)
 
@@ -111,13 +109,6 @@ def spread_windows(grid: Grid, n: int = 4, side: int = 256) -> list[Window]:
     where it is small: for statistics of neighbours."""
     rows, cols = (_spread(length, n, side) for length in (grid.height, grid.width))
     return [Window(row, col, height, width) for row, height in rows for col, width in cols]
-
-
-def _map_windows(read: Callable[[Window], T], windows: tuple[Window, ...]) -> list[T]:
-    if len(windows) < 2:
-        return [read(window) for window in windows]
-    with thread_executor() as pool:
-        return list(pool.map(read, windows))
 
 
 def _inside(grid: Grid, window: Window, outline: BaseGeometry | None) -> BoolArray:
@@ -155,9 +146,9 @@ def _block(whole: Window, row: int, col: int, side: int) -> Window:
     return Window(first_row, first_col, last_row - first_row, last_col - first_col)
 
 
-def _evenly(positions: npt.NDArray[np.int64]) -> npt.NDArray[np.int64]:
-    """At most eight of them, the middle of each of as many equal parts."""
-    n = min(N_SPREAD, len(positions))
+def _evenly(positions: npt.NDArray[np.int64], most: int) -> npt.NDArray[np.int64]:
+    """At most so many of them, the middle of each of as many equal parts."""
+    n = min(most, len(positions))
     return positions[((np.arange(n) + 0.5) * len(positions) / n).astype(np.int64)]
 
 

@@ -78,7 +78,7 @@ check_changed_files() {
 }
 
 run_quick_tests() {
-  run_tests -q -m "not slow" tests/core tests/web tests/browser/test_story.py
+  run_tests -q tests/core tests/web tests/browser/test_story.py
 }
 
 check_quickly() {

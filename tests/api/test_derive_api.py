@@ -269,7 +269,7 @@ class TestBreaks:
         block = raster.read(raster.grid.whole)
         green = int((block.valid & (block.values[0] >= np.float32(0.4))).sum())
         assert found["legend"][1]["pixels"] == green
-        assert found["legend"][1]["hectares"] == pytest.approx(green / 100)
+        assert found["legend"][1]["hectares"] == pytest.approx(green / 100, rel=1e-3)
         assert found["nodata_pixels"] == int((~block.valid).sum())
         assert "Green from 0.4" in found["sentence"]
         with rasterio.open(layer_path(get_layer(layer_id).path)) as dataset:
@@ -281,7 +281,9 @@ class TestBreaks:
         """Water and Grass are 1 and 3 in the scheme, 1 and 2 in the map."""
         layer_id = self.keep(client, ndvi, self.table("Water", "Grass"))
         found = client.get(f"/api/layers/{layer_id}/accuracy").json()
-        assert found["names"] == ["Water", "Grass"]
+        assert found["names"] == ["Water", "Grass", "Sand", "Wood"]
+        assert found["unknown"] == ["Sand", "Wood"], "their points are errors"
+        assert found["n_points"] == 20 and found["overall"]["value"] == pytest.approx(8 / 20)
         grass = found["names"].index("Grass")
         assert found["counts"][grass][grass] >= 4
         strange = self.keep(client, ndvi, self.table("One", "Two"))

@@ -112,6 +112,7 @@ def results(study_page: StudyPage) -> Iterator[str]:
         yield kind
 
 
+@pytest.mark.slow("every element of up to eight views is looked at")
 @pytest.mark.parametrize("dark", [False, True], ids=["light", "dark"])
 @pytest.mark.parametrize("walk", [stations, tabs, sheets, results])
 def test_nothing_keeps_anybody_out(study_page: StudyPage, walk: Walk, dark: bool) -> None:

@@ -32,6 +32,7 @@ def value_of(study_page: StudyPage, role: str, column: int) -> float:
     return float(row.get_by_role("cell").nth(column - 1).inner_text())
 
 
+@pytest.mark.slow("a story of several scenes, each computed and drawn")
 def test_one_date_is_brought_to_another_s_scale(study_page: StudyPage) -> None:
     page = study_page.page
     study_page.go("Correct")
@@ -48,6 +49,7 @@ def test_one_date_is_brought_to_another_s_scale(study_page: StudyPage) -> None:
     assert value_of(study_page, "coastal", 2) < value_of(study_page, "coastal", 1), "haze is gone"
 
 
+@pytest.mark.slow("a story of several scenes, each computed and drawn")
 def test_several_dates_into_one_and_kept(study_page: StudyPage) -> None:
     page = study_page.page
     study_page.go("Correct")

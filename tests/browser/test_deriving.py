@@ -143,6 +143,7 @@ def test_a_long_caption_unfolds_in_a_narrow_window(study_page: StudyPage) -> Non
     expect(page.get_by_text("Mean ± 2 standard deviations")).to_be_visible()
 
 
+@pytest.mark.slow("a story of several layers, each computed and drawn")
 def test_ratios_make_a_composite_in_which_covers_have_their_colours(study_page: StudyPage) -> None:
     """Red: dry ground (short-wave over blue); green: plants (near infrared over blue); blue:
     water (blue over short-wave)."""
@@ -240,6 +241,7 @@ def test_tasseled_cap_of_another_sensor_is_refused_and_copied(study_page: StudyP
     expect(entry).to_contain_text("own coefficients “Borrowed”")
 
 
+@pytest.mark.slow("a story of several layers, each computed and drawn")
 def test_components_and_texture(study_page: StudyPage) -> None:
     page = study_page.page
     study_page.go("Derive")
@@ -258,6 +260,7 @@ def test_components_and_texture(study_page: StudyPage) -> None:
     make(study_page, "Texture of nir, Summer pass")
 
 
+@pytest.mark.slow("a story of several layers, each computed and drawn")
 def test_sharpened_bands_are_seen_at_once_and_stay_reflectance(study_page: StudyPage) -> None:
     page = study_page.page
     study_page.go("Derive")
@@ -283,6 +286,7 @@ def test_sharpened_bands_are_seen_at_once_and_stay_reflectance(study_page: Study
     make(study_page, "Without stripes, Summer pass")
 
 
+@pytest.mark.slow("a story of several layers, each computed and drawn")
 def test_breaks_to_a_map_with_areas_and_a_stack_that_is_classified(study_page: StudyPage) -> None:
     page = study_page.page
     study_page.expected = ("422",)

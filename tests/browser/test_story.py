@@ -16,6 +16,7 @@ from support.study_page import StudyPage
 pytestmark = pytest.mark.browser
 
 
+@pytest.mark.slow("the whole job, from the first look to the delivered file")
 def test_the_whole_job(study_page: StudyPage, demo: DemoStudy) -> None:
     page = study_page.page
 

@@ -62,7 +62,7 @@ def test_region_that_is_not_there() -> None:
 def test_line_meets_the_pixels_under_it() -> None:
     raster = ramp()
     places = place_along([(LEFT + 15, TOP - 5), (LEFT + 75, TOP - 5)], raster.grid.crs, 10)
-    assert places.distance_m.tolist() == [0, 10, 20, 30, 40, 50, 60]
+    assert places.distance_m == pytest.approx([0, 10, 20, 30, 40, 50, 60], rel=1e-3)
     values = read_places(raster, places.x, places.y, ("nir", "red"))
     assert values.tolist() == [[1, 2, 3, 4, 5, 6, 7], [0] * 7]
 
@@ -78,7 +78,7 @@ def test_long_line_keeps_its_ends_and_a_bounded_number_of_places() -> None:
     places = place_along([(0, 0), (300_000, 400_000)], "EPSG:32625", 10)
     assert len(places.x) == MAX_SAMPLES
     assert (places.x[-1], places.y[-1]) == (300_000, 400_000)
-    assert places.distance_m[-1] == pytest.approx(500_000)
+    assert places.distance_m[-1] == pytest.approx(500_000, rel=5e-3)
 
 
 @pytest.mark.parametrize("vertices", [[(0, 0)], [(0, 0), (0, 0)], [(0, 0), (np.nan, 1)]])

@@ -116,7 +116,7 @@ class TestTasseledCap:
         raster = linear_raster(source, table.roles, names, table.matrix)
         got = raster.read(raster.grid.whole).values
         want = np.tensordot(matrix, source.values.astype(np.float64), 1)
-        assert np.allclose(got, want, atol=1e-6)
+        assert np.allclose(got, want, atol=1e-6, equal_nan=True)
 
 
 def correlated_raster(seed: int = 0) -> ArrayRaster:

@@ -2,7 +2,8 @@
 
 from kitesort.api.schemas import ExtentOut, GridOut
 from kitesort.core.display.tile import TILE_SIZE, TileScheme
-from kitesort.core.grid import Grid, unit_m
+from kitesort.core.geodesy import units_across_m
+from kitesort.core.grid import Grid
 
 
 def grid_out(grid: Grid) -> GridOut:
@@ -10,7 +11,7 @@ def grid_out(grid: Grid) -> GridOut:
     return GridOut(
         crs=grid.crs,
         is_geographic=grid.is_geographic,
-        unit_m=unit_m(grid.crs),
+        units_m=units_across_m(grid),
         rows=grid.height,
         columns=grid.width,
         pixel_size=grid.pixel_size[0],

@@ -24,9 +24,12 @@ class ExtentOut(BaseModel):
 
 
 class GridOut(BaseModel):
+    """``units_m``: metres of a unit of the CRS to the right, on the ellipsoid, at the bottom, in
+    the middle and at the top."""
+
     crs: str
     is_geographic: bool
-    unit_m: float
+    units_m: tuple[float, float, float]
     rows: int
     columns: int
     pixel_size: float

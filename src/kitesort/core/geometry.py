@@ -5,12 +5,12 @@ from typing import Any
 import numpy as np
 import numpy.typing as npt
 import shapely
-from pyproj import Geod
 from shapely.geometry import mapping, shape
 from shapely.geometry.base import BaseGeometry
 
 from kitesort.core.errors import BadSettingsError
-from kitesort.core.grid import SQUARE_METRES_PER_HECTARE, parse_crs, unit_m
+from kitesort.core.geodesy import geod_of, in_degrees
+from kitesort.core.grid import SQUARE_METRES_PER_HECTARE, parse_crs
 from kitesort.core.raster.warp import transformer
 
 PIECES_PER_SIDE = 64  # long straight edges are bent in another coordinate system
@@ -58,10 +58,15 @@ def reproject_point(x: float, y: float, from_crs: str, to_crs: str) -> tuple[flo
 
 
 def area_ha(geometry: dict[str, Any], crs: str) -> float:
-    """Area of an outline in hectares: in the plane of a projected CRS, on the ellipsoid else."""
-    outline, system = shape(geometry), parse_crs(crs)
-    if system.is_geographic:
-        geod = system.get_geod() or Geod(ellps="WGS84")
-        return float(abs(geod.geometry_area_perimeter(outline)[0])) / SQUARE_METRES_PER_HECTARE
-    metres = unit_m(crs)
-    return float(outline.area) * metres * metres / SQUARE_METRES_PER_HECTARE
+    """Area of an outline in hectares, on the ellipsoid: its edges are straight in its CRS, so that
+    they are cut into pieces before they are carried into degrees."""
+    outline = shape(geometry)
+    left, bottom, right, top = outline.bounds
+    longest = max(right - left, top - bottom) / PIECES_PER_SIDE
+    fine = shapely.segmentize(outline, longest) if longest > 0 else outline
+
+    def move(points: npt.NDArray[np.float64]) -> npt.NDArray[np.float64]:
+        return np.column_stack(in_degrees(crs, points[:, 0], points[:, 1]))
+
+    degrees = shapely.transform(fine, move)
+    return float(abs(geod_of(crs).geometry_area_perimeter(degrees)[0])) / SQUARE_METRES_PER_HECTARE

@@ -6,9 +6,8 @@ from dataclasses import dataclass
 from functools import lru_cache
 
 import numpy as np
-import numpy.typing as npt
 from affine import Affine
-from pyproj import CRS, Geod
+from pyproj import CRS
 
 from kitesort.core.errors import GridMismatchError, InputError
 
@@ -122,25 +121,21 @@ class Grid:
             for col in range(0, self.width, size):
                 yield Window(row, col, min(size, self.height - row), min(size, self.width - col))
 
-    def row_areas_ha(self, window: Window) -> npt.NDArray[np.float64]:
-        """Area in hectares of one pixel in each row of a window, shape (rows,).
-
-        Projected CRS: pixel width × height in metres. Geographic CRS: on the CRS's ellipsoid.
-        """
-        crs = parse_crs(self.crs)
+    @property
+    def has_square_pixels(self) -> bool:
         width, height = self.pixel_size
-        if not crs.is_geographic:
-            metres = unit_m(self.crs)
-            area = width * height * metres * metres
-            return np.full(window.height, area / SQUARE_METRES_PER_HECTARE)
-        geod = crs.get_geod() or Geod(ellps="WGS84")
-        areas = []
-        for row in range(window.row, window.row + window.height):
-            left, top = self.pixel_to_world(row, window.col)
-            bottom = self.pixel_to_world(row + 1, window.col)[1]
-            xs, ys = [left, left + width, left + width, left], [top, top, bottom, bottom]
-            areas.append(abs(geod.polygon_area_perimeter(xs, ys)[0]))
-        return np.asarray(areas) / SQUARE_METRES_PER_HECTARE
+        return math.isclose(width, height, rel_tol=1e-6)
+
+    def squared(self) -> "Grid":
+        """The same ground in square pixels of the shorter side; itself where they are square."""
+        if self.has_square_pixels:
+            return self
+        (width, height), side = self.pixel_size, min(self.pixel_size)
+        rows, columns = (
+            round(n * d / side) for n, d in ((self.height, height), (self.width, width))
+        )
+        transform = Affine(side, 0, self.transform.c, 0, -side, self.transform.f)
+        return Grid(self.crs, transform, max(1, rows), max(1, columns))
 
     def require_same_as(self, other: "Grid") -> None:
         """Raise GridMismatchError naming the first difference that matters."""

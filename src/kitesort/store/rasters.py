@@ -90,11 +90,11 @@ def study_crs(study_id: int) -> str:
 
 
 def for_display(raster: Raster, study_id: int) -> Raster:
-    """The raster warped into the study's CRS, nearest neighbour, where it must be."""
+    """The raster in the study's CRS and in square pixels, nearest neighbour, where it is not."""
     crs = study_crs(study_id)
-    if is_same_crs(raster.grid.crs, crs):
-        return raster
-    return WarpedRaster(raster, suggest_grid(raster.grid, crs))
+    grid = raster.grid if is_same_crs(raster.grid.crs, crs) else suggest_grid(raster.grid, crs)
+    square = grid.squared()
+    return raster if square == raster.grid else WarpedRaster(raster, square)
 
 
 def kept_version(scene_id: int, *_: Any) -> str | None:

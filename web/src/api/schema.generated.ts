@@ -2330,14 +2330,22 @@ export interface components {
             /** Words */
             words: string;
         };
-        /** GridOut */
+        /**
+         * GridOut
+         * @description ``units_m``: metres of a unit of the CRS to the right, on the ellipsoid, at the bottom, in
+         *     the middle and at the top.
+         */
         GridOut: {
             /** Crs */
             crs: string;
             /** Is Geographic */
             is_geographic: boolean;
-            /** Unit M */
-            unit_m: number;
+            /** Units M */
+            units_m: [
+                number,
+                number,
+                number
+            ];
             /** Rows */
             rows: number;
             /** Columns */

@@ -1,10 +1,9 @@
 import { useEffect, useState } from "react";
 
-import type { LinkedView } from "./linkedView";
+import { type LinkedView, unitAt } from "./linkedView";
 
 const LONGEST_PX = 64;
 const WORDS_PX = 46;
-const DEGREE_M = 111_320;
 
 /** How long a round number of metres is in the panes. */
 export function ScaleBar({ linked }: { readonly linked: LinkedView }) {
@@ -39,12 +38,10 @@ export function ScaleBar({ linked }: { readonly linked: LinkedView }) {
   );
 }
 
-/** In degrees: along the parallel through the middle. */
+/** To the right, through the middle of the panes. */
 function metresPerPixel({ view, grid }: LinkedView): number {
-  const resolution = view.getResolution() ?? 1;
-  if (!grid.is_geographic) return resolution * grid.unit_m;
-  const latitude = view.getCenter()?.[1] ?? 0;
-  return resolution * DEGREE_M * Math.cos((latitude * Math.PI) / 180);
+  const y = view.getCenter()?.[1] ?? grid.extent.bottom;
+  return (view.getResolution() ?? 1) * unitAt(grid, y);
 }
 
 function roundBelow(value: number): number {

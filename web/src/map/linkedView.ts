@@ -6,8 +6,9 @@ import View from "ol/View";
 export interface MapGrid {
   crs: string;
   is_geographic: boolean;
-  /** Metres of a unit of the coordinate system; 1 where it is degrees. */
-  unit_m: number;
+  /** Metres of a unit of the coordinate system to the right, on the ellipsoid: at the bottom, in
+   * the middle and at the top. */
+  units_m: readonly number[];
   rows: number;
   columns: number;
   pixel_size: number;
@@ -69,6 +70,14 @@ export function makeTileGrid(grid: MapGrid): TileGrid {
     resolutions: levels.map((factor) => factor * grid.pixel_size),
     tileSize: grid.tile_size,
   });
+}
+
+/** Metres of a unit of the coordinate system to the right, at a height. */
+export function unitAt({ units_m: units, extent }: MapGrid, y: number): number {
+  const [bottom = 1, middle = bottom, top = middle] = units;
+  const at = (2 * (y - extent.bottom)) / (extent.top - extent.bottom);
+  const share = Math.min(2, Math.max(0, at));
+  return share < 1 ? bottom + (middle - bottom) * share : middle + (top - middle) * (share - 1);
 }
 
 /** What the panes show just now. */

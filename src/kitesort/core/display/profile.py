@@ -6,10 +6,10 @@ from dataclasses import dataclass
 import numpy as np
 import numpy.typing as npt
 import shapely
-from pyproj import Geod
 
 from kitesort.core.errors import BadSettingsError
-from kitesort.core.grid import Grid, Window, parse_crs, unit_m
+from kitesort.core.geodesy import step_lengths_m
+from kitesort.core.grid import Grid, Window
 from kitesort.core.raster.protocol import Raster
 
 MAX_SAMPLES = 2000
@@ -46,14 +46,8 @@ def place_along(vertices: Sequence[tuple[float, float]], crs: str, spacing: floa
 
 
 def _distances_m(x: Float64, y: Float64, crs: str) -> Float64:
-    """From the first place along the others: in the plane, on the ellipsoid in degrees."""
-    system = parse_crs(crs)
-    if system.is_geographic:
-        geod = system.get_geod() or Geod(ellps="WGS84")
-        steps = np.asarray(geod.inv(x[:-1], y[:-1], x[1:], y[1:])[2])
-    else:
-        steps = np.hypot(np.diff(x), np.diff(y)) * unit_m(crs)
-    return np.concatenate([[0.0], np.cumsum(steps)])
+    """From the first place along the others, on the ellipsoid."""
+    return np.concatenate([[0.0], np.cumsum(step_lengths_m(crs, x, y))])
 
 
 def read_places(raster: Raster, x: Float64, y: Float64, roles: tuple[str, ...]) -> Float64:

@@ -76,7 +76,7 @@ def render_composite(block: Block, curves: Sequence[Curve]) -> bytes:
 def render_picture(block: Block) -> bytes:
     """PNG of red, green and blue that are levels already; clear where not valid."""
     rgba = np.empty((*block.valid.shape, 4), np.uint8)
-    rgba[..., :3] = np.moveaxis(block.values, 0, -1)
+    rgba[..., :3] = np.moveaxis(np.where(block.valid, block.values, 0), 0, -1)
     rgba[..., 3] = np.where(block.valid, 255, 0)
     return encode_png(rgba)
 

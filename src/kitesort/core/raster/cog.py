@@ -27,6 +27,7 @@ from kitesort.core.engine import (
     share_of,
 )
 from kitesort.core.errors import DiskFullError, StorageError
+from kitesort.core.geodesy import pixel_areas_ha
 from kitesort.core.grid import Grid, Window
 from kitesort.core.raster.protocol import Raster
 
@@ -149,9 +150,9 @@ class _AreaCounter:
         self._hectares = np.zeros(256, np.float64)
 
     def add(self, window: Window, codes: npt.NDArray[np.uint8]) -> None:
-        rows = _count_rows(codes)
-        self._pixels += rows.sum(axis=0)
-        self._hectares += self._grid.row_areas_ha(window) @ rows
+        flat, areas = codes.ravel(), pixel_areas_ha(self._grid, window).ravel()
+        self._pixels += np.bincount(flat, minlength=256)
+        self._hectares += np.bincount(flat, areas, minlength=256)
 
     def result(self) -> ClassMapResult:
         used = np.flatnonzero(self._pixels)
@@ -164,13 +165,6 @@ class _AreaCounter:
 def _col_row(window: Window) -> tuple[int, int, int, int]:
     """A window in the order that rasterio wants."""
     return window.col, window.row, window.width, window.height
-
-
-def _count_rows(codes: npt.NDArray[np.uint8]) -> npt.NDArray[np.int64]:
-    """Pixels per row and code, shape (rows, 256)."""
-    offset = np.arange(codes.shape[0], dtype=np.int64)[:, None] * 256
-    counts = np.bincount((codes + offset).ravel(), minlength=codes.shape[0] * 256)
-    return counts.reshape(codes.shape[0], 256)
 
 
 def _create(path: Path, grid: Grid) -> rasterio.io.DatasetWriter:

@@ -11,7 +11,7 @@ def grid_out(grid: Grid) -> GridOut:
     return GridOut(
         crs=grid.crs,
         is_geographic=grid.is_geographic,
-        units_m=units_across_m(grid),
+        units_m=list(units_across_m(grid)),
         rows=grid.height,
         columns=grid.width,
         pixel_size=grid.pixel_size[0],

@@ -29,7 +29,7 @@ class GridOut(BaseModel):
 
     crs: str
     is_geographic: bool
-    units_m: tuple[float, float, float]
+    units_m: list[float]
     rows: int
     columns: int
     pixel_size: float

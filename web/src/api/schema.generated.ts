@@ -2341,11 +2341,7 @@ export interface components {
             /** Is Geographic */
             is_geographic: boolean;
             /** Units M */
-            units_m: [
-                number,
-                number,
-                number
-            ];
+            units_m: number[];
             /** Rows */
             rows: number;
             /** Columns */

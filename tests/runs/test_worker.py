@@ -19,6 +19,7 @@ from kitesort.store.runs import get_run, request_cancel
 from kitesort.store.training import make_recipe
 from support.study import ROLES, SmallStudy
 
+pytestmark = pytest.mark.slow("starts worker processes anew, and kills them in the middle")
 # Slows every block down, so that there is a middle of the run to be killed in.
 SLOW_WORKER = """
 import os, time

@@ -201,7 +201,7 @@ def shoot_derive(page: Page) -> None:
 
 def shoot(page: Page, name: str) -> None:
     page.wait_for_timeout(600)
-    expect(page.get_by_label("Loading tiles")).to_have_count(0, timeout=20_000)
+    page.wait_for_function("() => document.body.dataset.busy === 'false'", timeout=30_000)
     page.wait_for_timeout(900)
     page.screenshot(path=FOLDER / f"{name}.png")
 

@@ -70,7 +70,13 @@ export function HelpSheet({ onClose }: Props) {
                   <Text fontWeight="650">{heading}</Text>
                   {keys.map(([key, what]) => (
                     <Flex key={key} py="1" gap="3" borderBottomWidth="1px" borderColor="line">
-                      <Kbd width="11rem" flex="none" bg="transparent" justifyContent="flex-start">
+                      <Kbd
+                        width="11rem"
+                        flex="none"
+                        bg="transparent"
+                        justifyContent="flex-start"
+                        wordSpacing="normal"
+                      >
                         {key}
                       </Kbd>
                       <Text>{what}</Text>

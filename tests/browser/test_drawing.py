@@ -152,6 +152,8 @@ def test_classes_are_added_renamed_and_deleted(study_page: StudyPage) -> None:
     name.fill("Brine pool")
     page.get_by_role("dialog").get_by_role("button", name="Save").click()
     expect(study_page.class_row("Brine pool")).to_be_visible()
+    expect(page.get_by_role("dialog")).to_have_count(0)  # else the press closes it
+    study_page.settle()
     page.get_by_role("button", name="Change Brine pool").click()
     page.get_by_role("button", name="Delete it and 0 sites").click()
     expect(study_page.class_row("Brine pool")).to_have_count(0)

@@ -1,10 +1,11 @@
 # What ./test runs, once everything is set up.
 
-# step TITLE COMMAND…: run it, say how long it took.
+# step TITLE COMMAND…: run it, say how long it took; what fails ends the shell that it is in, since
+# `set -e` does not hold inside of conditions.
 step() {
   local title="$1" started="$SECONDS"; shift
   say "== $title"
-  "$@"
+  "$@" || die "Failed: $title"
   say "   $((SECONDS - started)) s"
 }
 
@@ -40,7 +41,7 @@ check_web() {
 in_pairs() {
   local log failed=0; log="$(mktemp)"
   ("$2") >"$log" 2>&1 & local other=$!
-  "$1" || failed=1
+  ("$1") || failed=1
   wait "$other" || failed=1
   cat "$log"; rm -f "$log"
   [ "$failed" = 0 ]

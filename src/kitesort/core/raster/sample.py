@@ -1,6 +1,5 @@
 """Native pixels for whatever becomes a number: all of them where there are few, else windows spread
-evenly. And coarse views, which are for the eye: averages in overviews shrink spreads and hide
-extremes."""
+evenly. Never overviews, whose averages shrink spreads and hide extremes."""
 
 import math
 from dataclasses import dataclass
@@ -13,17 +12,10 @@ from shapely.geometry import mapping
 from shapely.geometry.base import BaseGeometry
 
 from kitesort.core.grid import Grid, Window
-from kitesort.core.raster.protocol import Block, BoolArray, Raster, Shape
+from kitesort.core.raster.protocol import Block, BoolArray, Raster
 
-SAMPLE_SIDE = 1024
-MOST_PIXELS = SAMPLE_SIDE**2
+MOST_PIXELS = 2**20
 WINDOW_PX = 128  # side of the windows: a small part of a tile of the usual files
-
-
-def coarse_shape(height: int, width: int, side: int = SAMPLE_SIDE) -> Shape:
-    """Rows and columns of a view of at most ``side`` pixels along the longer side."""
-    factor = max(1.0, max(height, width) / side)
-    return max(1, round(height / factor)), max(1, round(width / factor))
 
 
 def valid_values(block: Block) -> npt.NDArray[np.float32]:

@@ -19,12 +19,14 @@ from kitesort.core.raster.protocol import (
 
 
 @dataclass(frozen=True)
-class MaskedRaster:
-    """``usable(window, shape)`` says which pixels of the source's grid may be used."""
+class _OnSourceRaster:
+    """Grid and bands are the source's; ``_mask_words`` tell masks apart, for the fingerprint."""
 
     source: Raster
-    usable: Callable[[Window, Shape], BoolArray]
-    signature: str
+
+    @property
+    def _mask_words(self) -> str:
+        raise NotImplementedError
 
     @property
     def grid(self) -> Grid:
@@ -36,8 +38,20 @@ class MaskedRaster:
 
     @property
     def fingerprint(self) -> str:
-        text = f"{self.source.fingerprint}|{self.signature}"
+        text = f"{self.source.fingerprint}|{self._mask_words}"
         return hashlib.blake2s(text.encode(), digest_size=8).hexdigest()
+
+
+@dataclass(frozen=True)
+class MaskedRaster(_OnSourceRaster):
+    """``usable(window, shape)`` says which pixels of the source's grid may be used."""
+
+    usable: Callable[[Window, Shape], BoolArray]
+    signature: str
+
+    @property
+    def _mask_words(self) -> str:
+        return self.signature
 
     def read(
         self, window: Window, roles: tuple[str, ...] | None = None, shape: Shape | None = None
@@ -47,25 +61,15 @@ class MaskedRaster:
 
 
 @dataclass(frozen=True)
-class MaskedLikeRaster:
+class MaskedLikeRaster(_OnSourceRaster):
     """``source`` where ``pattern``, on the same grid and with the same bands, has values, band by
     band."""
 
-    source: Raster
     pattern: Raster
 
     @property
-    def grid(self) -> Grid:
-        return self.source.grid
-
-    @property
-    def bands(self) -> tuple[Band, ...]:
-        return self.source.bands
-
-    @property
-    def fingerprint(self) -> str:
-        text = f"{self.source.fingerprint}|like {self.pattern.fingerprint}"
-        return hashlib.blake2s(text.encode(), digest_size=8).hexdigest()
+    def _mask_words(self) -> str:
+        return f"like {self.pattern.fingerprint}"
 
     def read(
         self, window: Window, roles: tuple[str, ...] | None = None, shape: Shape | None = None

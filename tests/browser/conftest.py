@@ -6,10 +6,11 @@ import subprocess
 import sys
 import time
 import urllib.request
-from collections.abc import Iterator
+from collections.abc import Generator, Iterator
 from contextlib import suppress
 from dataclasses import dataclass
 from pathlib import Path
+from typing import Any
 from urllib.parse import urlsplit
 
 import pytest
@@ -22,6 +23,7 @@ from kitesort.store.studies import list_studies
 from support.catalogue import served_catalogue
 from support.database import TestStore, make_page_store, reset_store
 from support.study_page import CENTRE, RESOLUTION, StudyPage
+from support.window import Window
 
 expect.set_options(timeout=25_000)  # a shared machine may be slow for a while
 
@@ -31,6 +33,17 @@ FLAGS = [
     "--headless", "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run",
     "--disable-background-networking", "--disable-component-update", "--disable-sync",
 ]  # fmt: skip
+
+
+FAILED = pytest.StashKey[bool]()
+
+
+@pytest.hookimpl(wrapper=True)
+def pytest_runtest_makereport(item: pytest.Item) -> Generator[None, pytest.TestReport, Any]:
+    report = yield
+    if report.failed:
+        item.stash[FAILED] = True
+    return report
 
 
 @dataclass(frozen=True)
@@ -118,15 +131,32 @@ def study_id(application: Application, page_store: TestStore) -> int:
     return study.id
 
 
+@pytest.fixture(scope="session")
+def window(browser: Browser, application: Application) -> Iterator[Window]:
+    made = Window(browser, application.url)
+    yield made
+    made.spend()
+
+
+@pytest.fixture
+def fresh_window(window: Window) -> None:
+    """For tests of what happens when the page is loaded."""
+    window.spend()
+
+
 @pytest.fixture
 def study_page(
-    browser: Browser, address: str, study_id: int, tmp_path: Path
+    request: pytest.FixtureRequest, window: Window, address: str, study_id: int, tmp_path: Path
 ) -> Iterator[StudyPage]:
-    """The study opened in a new window; nothing unexpected may be said on its console."""
-    context = browser.new_context(viewport={"width": 1280, "height": 800}, accept_downloads=True)
-    opened = StudyPage(context.new_page(), address, study_id, tmp_path)
-    opened.open("train")
+    """The study opened in a window; nothing unexpected may be said on its console."""
+    opened = StudyPage(window, address, study_id, tmp_path)
+    try:
+        opened.open("train")
+    except BaseException:
+        window.spend()
+        raise
     yield opened
-    said = opened.complaints()
-    context.close()
-    assert said == []
+    if FAILED in request.node.stash:
+        window.spend()
+    else:
+        assert opened.close() == []

@@ -379,3 +379,23 @@ def test_layers_are_kept_shown_and_removed(study_page: StudyPage) -> None:
     expect(entry).to_have_count(0)
     expect(study_page.caption(0)).to_contain_text("not there any more")
     assert np.isfinite(study_page.picture(0).astype(float)).all()
+
+
+def test_what_belongs_to_a_study_ends_with_it(study_page: StudyPage) -> None:
+    """A scene is made, another study opened and left again: the first opens as it was left, and
+    nothing that was in hand there is seen in between."""
+    page = study_page.page
+    study_page.go("Derive")
+    make_ratio(study_page, "swir16", "nir")
+    page.get_by_role("button", name="Layers").first.click()
+    for name in ("Ulver", "Fold"):
+        page.get_by_title("Other studies, or a new one").click()
+        page.get_by_label("Name of the new study").fill(name)
+        page.get_by_label("Name of the new study").press("Enter")
+        expect(page.get_by_title("Other studies, or a new one")).to_have_text(name)
+        expect(page.get_by_role("application")).to_have_count(0)
+        expect(page.get_by_text("Drop files, a whole folder")).to_be_visible()
+    page.get_by_title("Other studies, or a new one").click()
+    page.get_by_role("button", name="Ulverhythe Levels").click()
+    expect(study_page.caption(1)).to_contain_text("swir16_over_nir")
+    expect(page.get_by_role("heading", level=1)).to_have_text("Scenes")

@@ -11,6 +11,7 @@ from support.study_page import StudyPage
 pytestmark = pytest.mark.browser
 
 
+@pytest.mark.usefixtures("fresh_window")
 def test_scripts_of_the_map_page_weigh_less_than_700_kb(study_page: StudyPage) -> None:
     """All that is loaded until the panes are drawn, charts included, as gzip packs it."""
     addresses: list[str] = study_page.page.evaluate(
@@ -23,6 +24,7 @@ def test_scripts_of_the_map_page_weigh_less_than_700_kb(study_page: StudyPage) -
     assert weight < 700_000
 
 
+@pytest.mark.usefixtures("fresh_window")
 def test_nothing_comes_from_anywhere_else(study_page: StudyPage) -> None:
     addresses: list[str] = study_page.page.evaluate(
         "() => performance.getEntriesByType('resource').map((r) => r.name)"

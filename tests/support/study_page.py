@@ -1,42 +1,40 @@
 """The study's page as a user handles it: places on the map, sites, captions, colours."""
 
 import io
+from collections.abc import Callable
 from pathlib import Path
 from typing import Any
 
 import numpy as np
 import numpy.typing as npt
 from PIL import Image
-from playwright.sync_api import ConsoleMessage, Locator, Page, Response, expect
+from playwright.sync_api import ConsoleMessage, Locator, Response, expect
 
 from kitesort.demo.delivery import ORIGIN
 from support.eventually import eventually
+from support.window import Window
 
 RESOLUTION = 4.0  # metres per screen pixel: a scene pixel is 2.5 screen pixels
 CENTRE = [ORIGIN[0] + 5_000.0, ORIGIN[1] - 2_900.0]
 Place = tuple[float, float]
-SETTLE_MS = 30_000
-QUIET_FRAMES = 8
-QUIET = """(enough) => {
-  const quiet = document.body.dataset.busy === 'false';
-  window.quietFrames = quiet ? window.quietFrames + 1 : 0;
-  return window.quietFrames > enough;
-}"""
 
 
 class StudyPage:
     """``said`` collects what the console complained of, but for what a test expects."""
 
-    def __init__(self, page: Page, address: str, study_id: int, folder: Path) -> None:
-        self.page = page
+    def __init__(self, window: Window, address: str, study_id: int, folder: Path) -> None:
+        self.window = window
+        self.page = page = window.page
         self.address = address
         self.study_id = study_id
         self.folder = folder
         self.expected: tuple[str, ...] = ()
         self._said: list[str] = []
-        page.on("console", self._listen)
-        page.on("response", self._watch)
-        page.on("pageerror", lambda error: self._said.append(str(error)))
+        self._listeners: dict[Any, Callable[[Any], None]] = {
+            "console": self._listen, "response": self._watch, "pageerror": self._stumble,
+        }  # fmt: skip
+        for event, listener in self._listeners.items():
+            page.on(event, listener)
 
     def _listen(self, message: ConsoleMessage) -> None:
         # Chromium's advice about reading pixels back, which the map does to find what is hit.
@@ -44,6 +42,9 @@ class StudyPage:
             return
         if message.type in ("error", "warning"):
             self._said.append(message.text)
+
+    def _stumble(self, error: Exception) -> None:
+        self._said.append(str(error))
 
     def _watch(self, response: Response) -> None:
         """What the server refused, with its sentence, to be read when a test fails."""
@@ -54,13 +55,21 @@ class StudyPage:
         return [s for s in self._said if not any(word in s for word in self.expected)]
 
     def open(self, station: str) -> None:
-        self.page.goto(f"{self.address}/studies/{self.study_id}/{station}")
+        self.window.enter(f"/studies/{self.study_id}/{station}")
         expect(self.pane(0)).to_be_visible()
         dismiss = self.page.get_by_role("button", name="Dismiss")
         if dismiss.is_visible():
             dismiss.click()
         expect(self.page.get_by_role("navigation").get_by_text("sites")).to_have_text("46 sites")
         self.settle()
+        self.window.remember()
+
+    def close(self) -> list[str]:
+        """Leave the study; what was complained of."""
+        self.window.leave()
+        for event, listener in self._listeners.items():
+            self.page.remove_listener(event, listener)
+        return self.complaints()
 
     def go(self, station: str) -> None:
         self.page.get_by_role("link", name=station).click()
@@ -73,10 +82,7 @@ class StudyPage:
         return self.page.get_by_test_id(f"caption-{index + 1}")
 
     def settle(self) -> None:
-        """Wait until nothing that was asked for is on its way any more: requests, tiles,
-        movements, pauses before asking or storing; and what came has been drawn."""
-        self.page.evaluate("() => (window.quietFrames = 0)")
-        self.page.wait_for_function(QUIET, arg=QUIET_FRAMES, timeout=SETTLE_MS)
+        self.window.settle()
 
     def at(self, row: float, column: float, pane: int = 0) -> Place:
         """Where a place given in scene pixels lies on the screen."""

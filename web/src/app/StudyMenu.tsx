@@ -6,7 +6,6 @@ import { useStudies } from "../api/queries/studies";
 import type { Study } from "../api/types";
 import { Choice } from "../shared/Choice";
 import { OnDemandPopover } from "../shared/OnDemandPopover";
-import { useWork } from "../shared/workStore";
 import { NewStudy } from "./NewStudy";
 
 const Name = chakra("button", {
@@ -44,7 +43,6 @@ interface StudiesProps {
 function Studies({ study, close }: StudiesProps) {
   const { data: studies = [] } = useStudies();
   const navigate = useNavigate();
-  const set = useWork((store) => store.set);
   return (
     <>
       {studies.map(({ id, name }) => (
@@ -53,7 +51,6 @@ function Studies({ study, close }: StudiesProps) {
           title={name}
           chosen={id === study.id}
           onChoose={() => {
-            set({ sheet: null, areas: [], siteKey: null });
             close();
             void navigate(`/studies/${id}/scenes`);
           }}

@@ -1,14 +1,17 @@
+import { useQueryClient } from "@tanstack/react-query";
 import { useEffect } from "react";
 
 import { useSaveView } from "../api/queries/studies";
 import type { Layer, Scene, Study } from "../api/types";
 import { tellBusy } from "../shared/busyStore";
 import { openView } from "../shared/openView";
+import { endStudy } from "../shared/studyStore";
 import { useViewStore } from "../shared/viewStore";
 
 const PAUSE_MS = 300;
 
-/** Open the view as the study was left, and remember every change of it. */
+/** Open the view as the study was left, and remember every change of it; with the study, all ends
+ * that belongs to it. */
 export function useOpenView(
   study: Study | undefined,
   scenes: Scene[] | undefined,
@@ -17,6 +20,7 @@ export function useOpenView(
   const ready = study !== undefined && scenes !== undefined && layers !== undefined;
   const studyId = study?.id ?? 0;
   const { mutate } = useSaveView(studyId);
+  const queries = useQueryClient();
 
   useEffect(() => {
     const store = useViewStore.getState();
@@ -48,5 +52,11 @@ export function useOpenView(
     };
   }, [studyId, mutate]);
 
-  useEffect(() => () => useViewStore.getState().open(null), [studyId]);
+  useEffect(
+    () => () => {
+      endStudy();
+      queries.removeQueries();
+    },
+    [queries],
+  );
 }

@@ -1,7 +1,6 @@
-import { create } from "zustand";
-
 import type { Scene } from "../api/types";
 import type { PaneIndex, PaneShow } from "./view";
+import { createForStudy } from "./studyStore";
 
 /** Something that is being made, in the place of what a pane shows, until it is made or left. */
 export interface Preview {
@@ -17,7 +16,7 @@ interface PreviewStore {
 }
 
 /** Gone after a reload: what is previewed is not kept. */
-export const usePreviewStore = create<PreviewStore>((set) => ({
+export const usePreviewStore = createForStudy<PreviewStore>((set) => ({
   preview: null,
   set: (preview) => set({ preview }),
 }));

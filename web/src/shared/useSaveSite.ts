@@ -8,18 +8,16 @@ import { useWork } from "./workStore";
 /** Hand a drawn outline to the server; until it is there, the browser keeps it. */
 export function useSaveSite(): (site: UnsavedSite) => Promise<void> {
   const { sceneId } = useView();
-  const { mutateAsync } = useCreateSite(useStudyId(), sceneId);
-  const { add, fail, remove } = useUnsavedSites();
   const set = useWork((store) => store.set);
+  const { mutateAsync } = useCreateSite(useStudyId(), sceneId, (site) =>
+    set({ siteKey: String(site.id) }),
+  );
+  const { add, fail, remove } = useUnsavedSites();
   return async (site) => {
     add({ ...site, problem: null });
     try {
-      const saved = await mutateAsync({
-        classId: site.classId,
-        geometry: { ...site.outline },
-      });
+      await mutateAsync({ classId: site.classId, geometry: { ...site.outline } });
       remove(site.key);
-      set({ siteKey: String(saved.id) });
     } catch (error) {
       fail(site.key, sentenceOf(error));
     }

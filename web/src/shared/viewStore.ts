@@ -1,7 +1,6 @@
-import { create } from "zustand";
-
 import { usePreviewStore } from "./previewStore";
 import type { PaneIndex, Panes, PaneShow, SceneShow, View } from "./view";
+import { createForStudy } from "./studyStore";
 
 interface ViewStore {
   view: View | null;
@@ -11,7 +10,7 @@ interface ViewStore {
 }
 
 /** The open study's view. The browser owns it while the study is open; the server remembers it. */
-export const useViewStore = create<ViewStore>((set) => ({
+export const useViewStore = createForStudy<ViewStore>((set) => ({
   view: null,
   open: (view) => set({ view }),
   change: (part) => set(({ view }) => ({ view: view && { ...view, ...part } })),

@@ -1,7 +1,6 @@
-import { create } from "zustand";
-
 import type { Coordinate, DrawTool, LinkedView, Outline, SiteTool } from "../map";
 import type { PaneIndex } from "./view";
+import { createForStudy } from "./studyStore";
 
 export type Sheet =
   | { kind: "bring-in" }
@@ -60,7 +59,7 @@ interface WorkStore {
 }
 
 /** Map tool, selection and crosshair: what is in hand just now, and gone after a reload. */
-export const useWork = create<WorkStore>((set) => ({
+export const useWork = createForStudy<WorkStore>((set) => ({
   tool: "reshape",
   classId: null,
   siteKey: null,

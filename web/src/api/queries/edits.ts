@@ -34,19 +34,20 @@ export interface DrawnSite {
   geometry: Site["geometry"];
 }
 
-/** Failing quietly: the outline is kept in the browser and offered again. */
-export function useCreateSite(studyId: number, sceneId: number) {
-  return useEdit(
-    studyId,
-    ({ classId, geometry }: DrawnSite) =>
-      body(
-        client.POST("/api/studies/{study_id}/sites", {
-          params: { path: { study_id: studyId }, query: { scene_id: sceneId } },
-          body: { class_id: classId, geometry, note: "" },
-        }),
-      ),
-    true,
-  );
+/** Failing quietly: the outline is kept in the browser and offered again. What is stored is told
+ * at once, before all that it changes has been asked for again. */
+export function useCreateSite(studyId: number, sceneId: number, onStored: (site: Site) => void) {
+  const create = async ({ classId, geometry }: DrawnSite) => {
+    const site = await body(
+      client.POST("/api/studies/{study_id}/sites", {
+        params: { path: { study_id: studyId }, query: { scene_id: sceneId } },
+        body: { class_id: classId, geometry, note: "" },
+      }),
+    );
+    onStored(site);
+    return site;
+  };
+  return useEdit(studyId, create, true);
 }
 
 export interface SiteChange {

@@ -1,6 +1,5 @@
-import { create } from "zustand";
-
 import type { StepOrder } from "../../api/types";
+import { createForStudy } from "../../shared/studyStore";
 
 export interface ChainStep extends StepOrder {
   key: number;
@@ -21,7 +20,7 @@ interface ChainStore {
 let made = 0;
 
 /** The chain of steps in hand and the scenes it is for; it outlives a look at another station. */
-export const useChain = create<ChainStore>((set) => ({
+export const useChain = createForStudy<ChainStore>((set) => ({
   sceneIds: [],
   steps: [],
   toggle: (id) =>

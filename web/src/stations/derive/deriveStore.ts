@@ -1,7 +1,6 @@
-import { create } from "zustand";
-
 import type { Values } from "../../shared/SchemaForm";
 import type { Kind } from "./kinds";
+import { createForStudy } from "../../shared/studyStore";
 
 interface DeriveStore {
   /** The scene that layers are made from; null: the one that is worked on. */
@@ -24,7 +23,7 @@ interface DeriveStore {
 }
 
 /** What is being made; it stays while other stations are looked at. */
-export const useDeriveStore = create<DeriveStore>((set) => ({
+export const useDeriveStore = createForStudy<DeriveStore>((set) => ({
   sceneId: null,
   kind: "index",
   values: {},

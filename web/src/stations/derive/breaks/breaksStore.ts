@@ -1,6 +1,5 @@
-import { create } from "zustand";
-
 import type { BreakRow, BreakTable } from "../../../api/types";
+import { createForStudy } from "../../../shared/studyStore";
 
 /** A row as it stands in the form; its key stays while its numbers change. */
 export interface DraftRow extends BreakRow {
@@ -19,7 +18,7 @@ interface BreaksStore {
 }
 
 /** The table of class breaks while it is set. */
-export const useBreaksStore = create<BreaksStore>((set) => ({
+export const useBreaksStore = createForStudy<BreaksStore>((set) => ({
   role: null,
   rows: [],
   included: "lower",

@@ -1,5 +1,6 @@
 """Coefficient sets of the tasseled cap: pasted, checked, and kept from the wrong sensor."""
 
+from dataclasses import replace
 from typing import Any
 
 import numpy as np
@@ -19,7 +20,7 @@ from kitesort.core.derive.protocol import DeriveContext, Watch
 from kitesort.core.errors import BadSettingsError, InputError, MissingRoleError, NotFoundError
 from kitesort.core.raster.protocol import roles_of
 from kitesort.core.settings import validate_settings
-from support.arrays import random_raster
+from support.arrays import ArrayRaster, random_raster
 
 PASTED = """component\tblue\tgreen\tred
 Brightness\t0.6\t0.8\t0
@@ -27,13 +28,13 @@ Green Wetness\t0.8\t-0.6\t0
 """
 
 
-def context_for(sensor: str | None, quantity: Any = "reflectance") -> DeriveContext:
-    return DeriveContext(lambda _: random_raster(8, 8, 6), {}, sensor, quantity)
+def context_for(sensor: str | None) -> DeriveContext:
+    return DeriveContext(lambda _: random_raster(8, 8, 6), {}, sensor)
 
 
-def prepare(context: DeriveContext, **settings: Any) -> Any:
+def prepare(context: DeriveContext, raster: ArrayRaster | None = None, **settings: Any) -> Any:
     spec = tasseled_cap.SPEC
-    raster = random_raster(8, 8, 6)
+    raster = raster or random_raster(8, 8, 6)
     return spec.prepare(raster, validate_settings(spec, settings), context, Watch())
 
 
@@ -129,18 +130,17 @@ class TestSensor:
             prepare(context_for("Test-8"), coefficients="oli-2014")
         with pytest.raises(InputError, match="No set of coefficients is published here for Test"):
             prepare(context_for("Test-8"))
+        raw = replace(random_raster(8, 8, 6), quantity="numbers")
         with pytest.raises(InputError, match="a scene made of several"):
             prepare(context_for(None))
-        with pytest.raises(InputError, match="is for reflectance, and the scene holds numbers"):
-            prepare(context_for("Landsat 8, level 1", "numbers"))
+        with pytest.raises(InputError, match="is for reflectance, and blue holds numbers"):
+            prepare(context_for("Landsat 8, level 1"), raw)
         with pytest.raises(NotFoundError):
             prepare(context_for("Landsat 8"), coefficients="nonsense")
 
     def test_own_coefficients_are_for_any_sensor(self) -> None:
         table = parse_table(PASTED)
-        settings = prepare(
-            context_for("Test-8", "numbers"), coefficients="own", own_name="Mine", table=table
-        )
+        settings = prepare(context_for("Test-8"), coefficients="own", own_name="Mine", table=table)
         raster = tasseled_cap.SPEC.derive(random_raster(8, 8, 6), settings, context_for(None))
         assert roles_of(raster) == ("brightness", "green_wetness")
         assert "own coefficients “Mine”" in tasseled_cap.SPEC.say(settings)

@@ -124,3 +124,13 @@ def test_tiles_that_do_not_fit(stranger: ArrayRaster) -> None:
     with pytest.raises((GridMismatchError, MissingRoleError)):
         combined("mosaic", tile(1), stranger if isinstance(stranger, Placed) else Placed(
             stranger.values[:1], stranger.valid, ("other",), 30))  # fmt: skip
+
+
+@pytest.mark.parametrize("method", sorted(COMBINATIONS))
+def test_numbers_are_not_mixed_with_reflectance(method: str) -> None:
+    first = random_raster(5, 5, 4)
+    raw = replace(first, quantity="numbers")
+    with pytest.raises(InputError, match="is reflectance in one of the scenes and numbers in an"):
+        combined(method, first, raw)
+    bands = combined(method, raw, raw).bands
+    assert {band.quantity for band in bands} == {"numbers"}, "a composite of numbers holds numbers"

@@ -313,3 +313,25 @@ def test_conversion_gives_back_the_numbers(source: Raster, small_scene: SmallSce
         spec.apply(source, validate_settings(spec, {"quantity": "radiance"}), context)
     with pytest.raises(InputError, match="combined of several"):
         spec.apply(source, validate_settings(spec, {}), context_of())
+
+
+def test_what_is_scaled_means_what_was_said(source: Raster) -> None:
+    """And what is brought to another scene's scale means what that one's values mean."""
+    spec = CORRECTIONS["scale"]
+    scaled = spec.apply(source, validate_settings(spec, {"result": "temperature"}), context_of())
+    assert {band.quantity for band in scaled.bands} == {"temperature"}
+    assert {band.quantity for band in source.bands} == {"reflectance"}
+    numbers = random_raster(60, 60, 3)
+    raw = ArrayRaster(numbers.values * 1000, numbers.valid, numbers.roles, quantity="numbers")
+    for name in ("match-histogram", "regress"):
+        spec, context = CORRECTIONS[name], context_of({2: numbers})
+        settings = spec.prepare(raw, validate_settings(spec, {"scene_id": 2}), context)
+        assert {b.quantity for b in spec.apply(raw, settings, context).bands} == {"reflectance"}
+
+
+def test_steps_that_keep_the_scale_keep_the_quantity(
+    source: Raster, brighter: ArrayRaster, small_scene: SmallScene
+) -> None:
+    for operation in sorted(set(SETTINGS) - {"scale", "convert"}):
+        bands = corrected(operation, source, small_scene, brighter).bands
+        assert {band.quantity for band in bands} == {"reflectance"}, operation

@@ -46,7 +46,7 @@ def other() -> ArrayRaster:
 def context(source: ArrayRaster, other: ArrayRaster) -> DeriveContext:
     scenes: dict[int, Raster] = {1: source, 2: other}
     names = {f"other.{role}": LayerRef(scene_id=2, role=role) for role in other.roles}
-    return DeriveContext(scenes.__getitem__, names, "Test sensor", "reflectance")
+    return DeriveContext(scenes.__getitem__, names, "Test sensor")
 
 
 def prepared(operation: str, source: Raster, context: DeriveContext, **changes: Any) -> Any:
@@ -224,7 +224,7 @@ class TestFormula:
         settings = prepared("formula", source, context, formula="nir - other.nir")
         assert settings.layers == {"other.nir": LayerRef(scene_id=2, role="nir")}
         assert DERIVATIONS["formula"].inputs(settings) == (2,)
-        renamed = DeriveContext(context.open_scene, {}, None, None)
+        renamed = DeriveContext(context.open_scene)
         assert DERIVATIONS["formula"].derive(source, settings, renamed).bands[0].role == "formula"
 
     def test_refusals(self, source: ArrayRaster, context: DeriveContext) -> None:

@@ -16,6 +16,7 @@ from kitesort.core.delivery.scene import DeliveredScene, StackOptions
 from kitesort.core.delivery.sensors import ETM, MSI, OLI, TM, SensorBand
 from kitesort.core.errors import InputError, MissingRoleError
 from support.deliveries import (
+    LANDSAT_STEM,
     SIDE_10M,
     numbers,
     write_landsat_level_2,
@@ -65,6 +66,37 @@ def test_landsat_level_2(tmp_path: Path) -> None:
     expected = np.ones((20, 20), bool)
     expected[0] = expected[5, 5] = expected[6, 6] = False
     assert np.array_equal(block.valid, expected), "fill, cloud and its shadow"
+
+
+def test_level_2_takes_nothing_from_the_factors_of_level_1(tmp_path: Path) -> None:
+    """They stand in the same text and are meant for other numbers."""
+    write_landsat_level_2(tmp_path)
+    [found] = recognise(take_inventory(tmp_path)).scenes
+    with pytest.raises(MissingRoleError, match="no radiance factors for blue, green, red"):
+        open_delivery(found.scene, quantity="radiance")
+    text = tmp_path / f"{LANDSAT_STEM}_MTL.txt"
+    lost = text.read_text().replace("LEVEL2_SURFACE_REFLECTANCE_PARAMETERS", "LOST")
+    level = '= 02\n    PROCESSING_LEVEL = "L2SP"'
+    text.write_text(lost.replace("= 02", level, 1))
+    [found] = recognise(take_inventory(tmp_path)).scenes
+    red = next(b for b in found.scene.bands if b.role == "red")
+    assert (red.best_quantity, red.gain) == ("numbers", None)
+
+
+def test_surface_temperature_is_in_kelvin(tmp_path: Path) -> None:
+    """Factors of the level 2 product guide of collection 2 (from memory)."""
+    write_landsat_level_2(tmp_path)
+    [found] = recognise(take_inventory(tmp_path)).scenes
+    bands = tuple(b.model_copy(update={"used": b.role in ("red", "lwir11")})
+                  for b in found.scene.bands)  # fmt: skip
+    scene = found.scene.model_copy(update={"bands": bands})
+    raster = open_delivery(scene)
+    values = raster.read(raster.grid.whole, ("lwir11",)).values[0]
+    assert values[3, 3] == pytest.approx(10_800 * 0.00341802 + 149.0)
+    assert {b.role: b.quantity for b in raster.bands} == {
+        "red": "reflectance", "lwir11": "temperature",
+    }  # fmt: skip
+    assert scene.quantity_words == "reflectance, lwir11 as temperature"
 
 
 def test_sentinel_2_level_2a(tmp_path: Path) -> None:

@@ -79,7 +79,7 @@ def test_a_band_file_of_several_bands(tmp_path: Path) -> None:
     [found] = recognise(take_inventory(tmp_path)).scenes
     assert [(b.role, b.index) for b in found.scene.bands] == [("red", 1), ("nir", 2)]
     assert found.scene.acquired == date(2023, 2, 3)
-    assert found.scene.quantity == "numbers", "no scale is told, and none is guessed"
+    assert found.scene.quantity_words == "numbers", "no scale is told, and none is guessed"
 
 
 def test_thermal_and_panchromatic_bands_are_left_out(tmp_path: Path) -> None:

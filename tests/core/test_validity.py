@@ -61,7 +61,7 @@ def opened(tmp_path_factory: pytest.TempPathFactory) -> dict[str, Raster]:
     other = with_gaps(random_raster(67, 83, 6, seed=5), 2)
     scenes: dict[int, Raster] = {1: source, 2: other}
     names = {f"other.{role}": LayerRef(scene_id=2, role=role) for role in other.roles}
-    deriving = DeriveContext(scenes.__getitem__, names, "Test sensor", "reflectance")
+    deriving = DeriveContext(scenes.__getitem__, names, "Test sensor")
     made: dict[str, Callable[[], Raster]] = {"as delivered": lambda: delivered}
     for name in CORRECTION_SETTINGS:
         made[f"correct {name}"] = lambda name=name: correct(name, delivered, context)

@@ -71,6 +71,32 @@ def test_radiance_by_the_metadata_s_own_factors(
     assert values == pytest.approx(expected, rel=1e-5)
 
 
+def test_a_thermal_band_is_temperature_beside_reflectance(
+    chips: Path, scenes: dict[str, DeliveredScene]
+) -> None:
+    """Factors and constants as they stand in the scene's own metadata text; the formula is that of
+    the data users' handbook of Landsat 8 (from memory). One thermal band leaves all others what
+    they were."""
+    bands = tuple(b.model_copy(update={"used": b.role in ("red", "lwir11")})
+                  for b in scenes[OLI].bands)  # fmt: skip
+    scene = scenes[OLI].model_copy(update={"bands": bands})
+    raster = open_delivery(scene)
+    assert {b.role: b.quantity for b in raster.bands} == {
+        "red": "reflectance",
+        "lwir11": "temperature",
+    }
+    block = raster.read(raster.grid.whole)
+    alone = open_delivery(scenes[OLI])
+    assert np.array_equal(
+        block.values[0], alone.read(alone.grid.whole, ("red",)).values[0], equal_nan=True
+    )
+    radiance = 3.3420e-04 * numbers_of(chips, OLI, "B10") + 0.1
+    expected = 1321.0789 / np.log(774.8853 / radiance + 1)
+    inside = ~np.isnan(block.values[1])
+    assert block.values[1][inside] == pytest.approx(expected[inside], abs=1e-3)
+    assert 290 < np.nanmean(block.values[1]) < 310, "a July morning in Hesse"
+
+
 def test_reflectance_and_radiance_agree_through_the_sun(
     scenes: dict[str, DeliveredScene],
 ) -> None:
@@ -136,7 +162,8 @@ def test_the_coarse_grid_averages_the_fine_band(scenes: dict[str, DeliveredScene
 def test_before_2014_there_are_no_reflectance_factors(chips: Path) -> None:
     found = recognise(take_inventory(chips / "testdata" / "LE7"))
     [scene] = [r.scene for r in found.scenes]
-    assert scene.quantity == "numbers"
+    assert scene.quantity_words == "numbers"
+    assert {band.quantity for band in open_delivery(scene).bands} == {"numbers"}
     assert any("no reflectance factors" in remark for remark in scene.remarks)
     raster = open_delivery(scene, quantity="radiance")
     assert isinstance(raster.grid, Grid) and "red" in roles_of(raster)

@@ -6,7 +6,7 @@ import numpy as np
 import numpy.typing as npt
 from affine import Affine
 
-from kitesort.core.bands import Band
+from kitesort.core.bands import Band, Quantity
 from kitesort.core.grid import Grid, Window
 from kitesort.core.raster.protocol import Block, Shape, band_positions, masked_block
 
@@ -25,6 +25,7 @@ class ArrayRaster:
     valid: npt.NDArray[np.bool_]
     roles: tuple[str, ...]
     coarse: tuple[tuple[str, int], ...] = field(default=(), kw_only=True)
+    quantity: Quantity = field(default="reflectance", kw_only=True)
 
     @property
     def grid(self) -> Grid:
@@ -33,7 +34,9 @@ class ArrayRaster:
     @property
     def bands(self) -> tuple[Band, ...]:
         natives = {role: coarser_grid(self.grid, factor) for role, factor in self.coarse}
-        return tuple(Band(role, native=natives.get(role)) for role in self.roles)
+        return tuple(
+            Band(role, native=natives.get(role), quantity=self.quantity) for role in self.roles
+        )
 
     @property
     def fingerprint(self) -> str:

@@ -12,7 +12,7 @@ from kitesort.core.settings import validate_settings
 def layer_of(source: Raster, operation: str, **settings: object) -> npt.NDArray[np.float32]:
     """Values (bands, rows, columns) of the whole layer, not-a-number where not valid."""
     spec = DERIVATIONS[operation]
-    context = DeriveContext(lambda _: source, {}, "Whimbrel-8", "reflectance")
+    context = DeriveContext(lambda _: source, {}, "Whimbrel-8")
     ready = spec.prepare(source, validate_settings(spec, settings), context, Watch())
     raster = spec.derive(source, ready, context)
     block = raster.read(raster.grid.whole)

@@ -5,7 +5,7 @@ from functools import lru_cache
 from kitesort.api.grids import grid_out
 from kitesort.api.scene_schemas import Origin, SceneOut, StepOut
 from kitesort.api.schemas import BandOut, CompositeOut
-from kitesort.core.bands import available_composites
+from kitesort.core.bands import UNITS, available_composites
 from kitesort.core.correct.registry import CORRECTIONS
 from kitesort.core.delivery import DEFAULT_EXCLUDED, DeliveredScene
 from kitesort.core.derive.index_catalogue import usual_palette
@@ -129,6 +129,8 @@ def _bands_out(raster: Raster, delivery: DeliveredScene | None) -> list[BandOut]
             resolution_m=band.pixel_size or raster.grid.pixel_size[0],
             file=band.source,
             kind=kinds.get(band.role, "float32"),
+            quantity=band.quantity,
+            unit=UNITS.get(band.quantity, ""),
         )
         for band in raster.bands
     ]

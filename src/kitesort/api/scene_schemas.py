@@ -6,7 +6,8 @@ from typing import Any, Literal
 from pydantic import BaseModel, Field
 
 from kitesort.api.schemas import BandOut, CompositeOut, GridOut, In
-from kitesort.core.delivery.scene import Quantity, Resampling
+from kitesort.core.bands import SceneQuantity
+from kitesort.core.delivery.scene import Resampling
 
 Origin = Literal["delivered", "corrected", "combined", "derived"]
 
@@ -33,7 +34,7 @@ class SceneOut(BaseModel):
     steps: list[StepOut]
     series: str | None
     kept: bool
-    quantity: Quantity
+    quantity: SceneQuantity
     resampling: str
     grid: GridOut
     display: GridOut

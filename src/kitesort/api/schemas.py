@@ -5,6 +5,7 @@ from typing import Any
 
 from pydantic import BaseModel, ConfigDict, Field
 
+from kitesort.core.bands import Quantity
 from kitesort.store.records import RunState
 
 
@@ -39,11 +40,15 @@ class GridOut(BaseModel):
 
 
 class BandOut(BaseModel):
+    """``kind`` is the number type in the file; ``unit`` is empty where there is none."""
+
     role: str
     wavelength_um: float | None
     resolution_m: float
     file: str
     kind: str
+    quantity: Quantity
+    unit: str
 
 
 class CompositeOut(BaseModel):

@@ -4,8 +4,10 @@ Source: STAC electro-optical extension v2, table "Common Band Names" (from memor
 are the extension's, in micrometres).
 """
 
-from dataclasses import dataclass
+from collections.abc import Iterable
+from dataclasses import dataclass, replace
 from enum import StrEnum
+from typing import Literal
 
 from kitesort.core.grid import Grid
 
@@ -57,16 +59,38 @@ RANGES_UM: dict[Role, tuple[float, float]] = {
 }
 
 
+# Reflectance runs from 0 to 1, radiance is in W/(m² sr µm), temperature in kelvin; numbers are as
+# the sensor delivered them; values were computed and have no unit of their own.
+Quantity = Literal["reflectance", "radiance", "temperature", "numbers", "values"]
+SceneQuantity = Quantity | Literal["mixed"]
+UNITS: dict[Quantity, str] = {"radiance": "W/(m² sr µm)", "temperature": "K"}
+
+
 @dataclass(frozen=True)
 class Band:
-    """One band of a raster: role, centre wavelength in micrometres, native pixel size, file; and
-    the grid it was recorded on, where a stack brought it onto another."""
+    """One band of a raster: role, centre wavelength in micrometres, native pixel size, file; the
+    grid it was recorded on, where a stack brought it onto another; and what its values mean."""
 
     role: str
     wavelength_um: float | None = None
     pixel_size: float | None = None
     source: str = ""
     native: Grid | None = None
+    quantity: Quantity = "values"
+
+
+def as_quantity(bands: Iterable[Band], quantity: Quantity) -> tuple[Band, ...]:
+    """The bands, their values meaning something else now."""
+    return tuple(replace(band, quantity=quantity) for band in bands)
+
+
+def common_quantity(bands: Iterable[Band]) -> SceneQuantity:
+    """What all bands mean; a thermal band among others does not count, since it is never what they
+    are."""
+    kinds = {band.quantity for band in bands}
+    if len(kinds) > 1:
+        kinds -= {"temperature"}
+    return kinds.pop() if len(kinds) == 1 else "mixed"
 
 
 @dataclass(frozen=True)

@@ -10,7 +10,7 @@ from pydantic import BaseModel, ConfigDict, Field
 from kitesort.core.correct.protocol import CorrectionContext, SceneOpener
 from kitesort.core.correct.registry import COMBINATIONS, CORRECTIONS
 from kitesort.core.delivery.opening import open_delivery
-from kitesort.core.delivery.scene import DEFAULT_EXCLUDED, DeliveredScene, Quantity
+from kitesort.core.delivery.scene import DEFAULT_EXCLUDED, DeliveredScene
 from kitesort.core.derive.protocol import DeriveContext, LayerRef, Watch
 from kitesort.core.derive.registry import DERIVATIONS
 from kitesort.core.errors import BadSettingsError
@@ -111,17 +111,15 @@ def _words_of(source: Source) -> str:
         return f"{source.words}, of {names}"
     delivery = source.delivery
     bands = f"{len(delivery.used_bands)} bands ({', '.join(delivery.roles)})"
-    return f"{delivery.name} of {delivery.sensor} as {delivery.quantity}, {bands}"
+    return f"{delivery.name} of {delivery.sensor} as {delivery.quantity_words}, {bands}"
 
 
 @dataclass(frozen=True)
 class SceneReader:
-    """What a recipe needs of the store: other scenes by id, the delivery each stems from, and what
-    its values mean."""
+    """What a recipe needs of the store: other scenes by id, and the delivery each stems from."""
 
     open_scene: SceneOpener
     delivery_of: Callable[[int], DeliveredScene | None]
-    quantity_of: Callable[[int], Quantity] = lambda _: "reflectance"
 
 
 def delivery_behind(recipe: SceneRecipe, reader: SceneReader) -> DeliveredScene | None:
@@ -199,7 +197,6 @@ def make_derived(
         lambda scene_id: reader.open_scene(scene_id, DEFAULT_EXCLUDED),
         layers,
         delivery.sensor if delivery else None,
-        reader.quantity_of(scene.scene_id),
     )
     raster = reader.open_scene(scene.scene_id, DEFAULT_EXCLUDED)
     prepared = spec.prepare(raster, validate_settings(spec, settings), context, watch)

@@ -123,7 +123,7 @@ def band_sample(scene_id: int, role: str, region: Region = WHOLE) -> npt.NDArray
     """Usable native values of one band, spread evenly where there are many; fewer of what
     has to be computed first, so that a preview need not wait."""
     scene_id = sampled_scene(scene_id)
-    measured = quantity_of(scene_id) != "values"
+    measured = quantity_of(scene_id, (role,)) != "values"
     most = MOST_PIXELS if region == WHOLE and measured else FEW_PIXELS
     values: npt.NDArray[np.float32] = region_values(scene_id, (role,), region, most).values[0]
     return values
@@ -140,11 +140,12 @@ def channel_curves(
 
 
 def natural_limits(scene_id: int, roles: tuple[str, ...]) -> Limits:
-    """What values could be at all: reflectance 0 to 1, numbers those of 8 or 16 bits, derived
-    values what there is."""
-    if quantity_of(scene_id) == "reflectance":
+    """What values could be at all: reflectance 0 to 1, numbers those of 8 or 16 bits, all
+    others what there is."""
+    quantity = quantity_of(scene_id, roles)
+    if quantity == "reflectance":
         return Limits(0.0, 1.0)
-    if quantity_of(scene_id) == "values":
+    if quantity not in ("numbers", "radiance"):
         samples = [v for r in roles if (v := band_sample(scene_id, r)).size]
         ends = [(float(v.min()), float(v.max())) for v in samples] or [(0.0, 1.0)]
         return Limits(min(low for low, _ in ends), max(high for _, high in ends))

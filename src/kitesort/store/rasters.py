@@ -5,21 +5,19 @@ from typing import Any
 
 import numpy as np
 
-from kitesort.core.bands import Band
+from kitesort.core.bands import Band, SceneQuantity, common_quantity
 from kitesort.core.delivery import DEFAULT_EXCLUDED, DeliveredScene
-from kitesort.core.delivery.scene import Quantity
 from kitesort.core.derive.registry import DERIVATIONS
 from kitesort.core.display.tile import read_tile
 from kitesort.core.geometry import is_same_crs, reproject_point
 from kitesort.core.grid import Window
 from kitesort.core.raster.cog import NODATA_CODE
 from kitesort.core.raster.file import FileRaster
-from kitesort.core.raster.protocol import Block, Raster
+from kitesort.core.raster.protocol import Block, Raster, band_positions
 from kitesort.core.raster.warp import WarpedRaster, suggest_grid
 from kitesort.core.scene_recipe import (
     DerivedSource,
     SceneReader,
-    SceneSource,
     delivery_behind,
     open_recipe,
 )
@@ -62,11 +60,7 @@ def working_scene(scene_id: int) -> Raster:
     return FileRaster(str(layer_path(kept)), raster.bands, np.nan) if kept else raster
 
 
-def _quantity(scene_id: int) -> Quantity:
-    return quantity_of(scene_id)
-
-
-READER = SceneReader(usable_scene, delivery_of, _quantity)
+READER = SceneReader(usable_scene, delivery_of)
 
 
 @lru_cache(maxsize=KEPT_TILES)
@@ -133,22 +127,10 @@ def _display_scene(scene_id: int) -> Raster:
     return for_display(shown_scene(scene_id), scene_record(scene_id).study_id)
 
 
-@lru_cache(maxsize=1024)
-def quantity_of(scene_id: int) -> Quantity:
-    """What a scene's values mean after all its steps."""
-    recipe = scene_record(scene_id).recipe
-    converted = [s.settings["quantity"] for s in recipe.steps if s.operation == "convert"]
-    if converted:
-        quantity: Quantity = converted[-1]
-        return quantity
-    if isinstance(recipe.source, DerivedSource):
-        if DERIVATIONS[recipe.source.operation].keeps_units:
-            return quantity_of(recipe.source.inputs[0].scene_id)
-        return "values"
-    if isinstance(recipe.source, SceneSource):
-        return quantity_of(recipe.source.scene_id)
-    delivery = delivery_of(scene_id)
-    return delivery.quantity if delivery else "reflectance"
+def quantity_of(scene_id: int, roles: tuple[str, ...] | None = None) -> SceneQuantity:
+    """What the values of a scene, or of some of its bands, mean after all its steps."""
+    bands = usable_scene(scene_id).bands
+    return common_quantity(bands[p] for p in band_positions(bands, roles))
 
 
 @lru_cache(maxsize=1024)

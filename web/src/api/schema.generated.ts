@@ -1695,7 +1695,10 @@ export interface components {
             /** Points */
             points: components["schemas"]["PointOut"][];
         };
-        /** BandOut */
+        /**
+         * BandOut
+         * @description ``kind`` is the number type in the file; ``unit`` is empty where there is none.
+         */
         BandOut: {
             /** Role */
             role: string;
@@ -1707,6 +1710,13 @@ export interface components {
             file: string;
             /** Kind */
             kind: string;
+            /**
+             * Quantity
+             * @enum {string}
+             */
+            quantity: "reflectance" | "radiance" | "temperature" | "numbers" | "values";
+            /** Unit */
+            unit: string;
         };
         /**
          * BandRangeOut
@@ -3105,11 +3115,8 @@ export interface components {
             series: string | null;
             /** Kept */
             kept: boolean;
-            /**
-             * Quantity
-             * @enum {string}
-             */
-            quantity: "reflectance" | "radiance" | "numbers" | "values";
+            /** Quantity */
+            quantity: ("reflectance" | "radiance" | "temperature" | "numbers" | "values") | "mixed";
             /** Resampling */
             resampling: string;
             grid: components["schemas"]["GridOut"];

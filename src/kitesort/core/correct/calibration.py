@@ -1,22 +1,30 @@
-"""Digital numbers to top-of-atmosphere reflectance by the scene's own factors."""
+"""Digital numbers to reflectance, radiance or temperature by the scene's own factors."""
 
 import math
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
+from kitesort.core.bands import Quantity
 from kitesort.core.errors import BadSettingsError, MissingRoleError
 from kitesort.core.raster.derived import DerivedRaster
-from kitesort.core.raster.protocol import Block, Raster, block_of, roles_of
+from kitesort.core.raster.protocol import Block, Float32Array, Raster, block_of, roles_of
 
 
 @dataclass(frozen=True)
 class BandFactors:
-    """reflectance = (gain × DN + offset) / sin(sun elevation)."""
+    """gain × DN + offset is of the quantity; reflectance is divided by the sine of the sun's
+    height, and with ``thermal`` (k1 as radiance, k2 in kelvin) it is radiance that becomes
+    temperature."""
 
     gain: float
     offset: float
+    quantity: Quantity = "reflectance"
+    thermal: tuple[float, float] | None = None
+
+
+AS_DELIVERED = BandFactors(1.0, 0.0, "numbers")
 
 
 @dataclass(frozen=True)
@@ -24,18 +32,35 @@ class _Calibrate:
     """Picklable block function, so that the same recipe runs on a cluster."""
 
     factors: tuple[tuple[str, float, float], ...]
+    thermal: tuple[tuple[str, tuple[float, float]], ...] = ()
 
     def __call__(self, block: Block, roles: tuple[str, ...]) -> Block:
         table = {role: (gain, offset) for role, gain, offset in self.factors}
         gains = np.array([table[role][0] for role in roles], np.float32)[:, None, None]
         offsets = np.array([table[role][1] for role in roles], np.float32)[:, None, None]
-        return block_of(block.values * gains + offsets)
+        values = block.values * gains + offsets
+        constants = dict(self.thermal)
+        for i, role in enumerate(roles):
+            if role in constants:
+                values[i] = brightness_temperature(values[i], *constants[role])
+        return block_of(values)
+
+
+def brightness_temperature(radiance: Float32Array, k1: float, k2: float) -> Float32Array:
+    """Kelvin of a black body that sends out this radiance; not-a-number where it is not positive.
+
+    T = k2 / ln(k1 / L + 1): Planck's law solved for T. Source: data users' handbooks of the Landsat
+    missions, "conversion to top of atmosphere brightness temperature" (from memory).
+    """
+    usable = np.where(radiance > 0, radiance, np.nan).astype(np.float64)
+    return np.asarray(k2 / np.log1p(k1 / usable), np.float32)
 
 
 def calibrate(
     raster: Raster, factors: Mapping[str, BandFactors], sun_elevation_deg: float | None
 ) -> DerivedRaster:
-    """Lazy reflectance (0 to 1, float32) of every band of a raster of digital numbers.
+    """Every band of a raster of digital numbers as what its factors make of it, lazily:
+    reflectance (0 to 1), radiance, temperature (kelvin), or numbers as they are; float32.
 
     ``sun_elevation_deg`` None: the factors already hold the sun's height.
 
@@ -58,5 +83,14 @@ def calibrate(
                 "it must lie above 0° and at most at 90°."
             )
         sine = math.sin(math.radians(sun_elevation_deg))
-    table = tuple((r, factors[r].gain / sine, factors[r].offset / sine) for r in roles)
-    return DerivedRaster(raster, roles, raster.bands, _Calibrate(table), repr(table), per_band=True)
+    table = tuple((role, *_linear(factors[role], sine)) for role in roles)
+    thermal = tuple((role, found) for role in roles if (found := factors[role].thermal))
+    bands = tuple(replace(band, quantity=factors[band.role].quantity) for band in raster.bands)
+    compute = _Calibrate(table, thermal)
+    return DerivedRaster(raster, roles, bands, compute, repr(compute), per_band=True)
+
+
+def _linear(found: BandFactors, sine: float) -> tuple[float, float]:
+    """Only what the sun lights is divided by its height."""
+    by = sine if found.quantity == "reflectance" else 1.0
+    return found.gain / by, found.offset / by

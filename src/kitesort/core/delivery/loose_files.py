@@ -120,6 +120,7 @@ def _index_file(inventory: Inventory, f: FoundFile) -> Recognised:
         role=match[2].casefold(),
         resolution_m=facts.pixel_size,
         gain=0.0001 if scaled else 1.0,
+        quantity="values",
     )
     question = (
         "Whole numbers: the usual factor of 0.0001 is filled in. Is it right?" if scaled else ""

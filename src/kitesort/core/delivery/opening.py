@@ -1,11 +1,13 @@
 """A delivered scene as one raster: bands on one grid, unusable pixels not valid, values that mean
 something."""
 
-from kitesort.core.correct.calibration import BandFactors, calibrate
+from typing import Literal
+
+from kitesort.core.correct.calibration import AS_DELIVERED, BandFactors, calibrate
 from kitesort.core.delivery.scene import (
     DEFAULT_EXCLUDED,
+    DeliveredBand,
     DeliveredScene,
-    Quantity,
     require_complete,
 )
 from kitesort.core.errors import MissingRoleError
@@ -14,28 +16,54 @@ from kitesort.core.raster.file import FileRaster
 from kitesort.core.raster.protocol import Raster
 from kitesort.core.raster.stack import StackRaster
 
+Asked = Literal["reflectance", "radiance", "numbers"]
+
 
 def open_delivery(
     scene: DeliveredScene,
     excluded: tuple[str, ...] = DEFAULT_EXCLUDED,
-    quantity: Quantity | None = None,
+    quantity: Asked | None = None,
 ) -> Raster:
-    """The scene as reflectance (when there are factors) on the grid that was chosen.
+    """The scene on the grid that was chosen, each band as its own factors make it: reflectance,
+    thermal bands as brightness temperature, numbers where there are none; or as ``quantity``, which
+    all bands but thermal ones must be able to become.
 
     ``excluded`` names the quality flags whose pixels are not valid.
 
     Raises
     ------
     InputError : bands that do not fit together. UnreadableFileError : a damaged file.
+    MissingRoleError : a band without the factors that are asked for.
     """
     stack = open_numbers(scene, excluded)
-    wanted = quantity or scene.quantity
-    if wanted == "numbers":
+    factors = {band.role: _factors_of(band, quantity) for band in scene.used_bands}
+    missing = [role for role, found in factors.items() if found is None]
+    if missing:
+        raise MissingRoleError(
+            f"The metadata of {scene.name} gives no {quantity} factors for {', '.join(missing)}. "
+            "Leave these bands out, or give a scale and offset."
+        )
+    if all(found == AS_DELIVERED for found in factors.values()):
         return stack
-    if wanted == "radiance":
-        return calibrate(stack, _radiance_factors(scene), None)
     sun = scene.sun_elevation_deg if scene.divide_by_sine else None
-    return calibrate(stack, _reflectance_factors(scene), sun)
+    return calibrate(stack, {role: f for role, f in factors.items() if f}, sun)
+
+
+def _factors_of(band: DeliveredBand, quantity: Asked | None) -> BandFactors | None:
+    """Factors of a band for a quantity, None where it has none; its best when nothing is asked."""
+    if quantity == "numbers":
+        return AS_DELIVERED
+    if quantity == "radiance":
+        if band.radiance_gain is None:
+            return None
+        return BandFactors(band.radiance_gain, band.radiance_offset, "radiance")
+    if band.gain is not None:
+        return BandFactors(band.gain, band.offset, band.quantity)
+    if band.radiance_gain is not None and band.k1 is not None and band.k2 is not None:
+        return BandFactors(
+            band.radiance_gain, band.radiance_offset, "temperature", (band.k1, band.k2)
+        )
+    return None if quantity else AS_DELIVERED
 
 
 def open_numbers(
@@ -60,26 +88,3 @@ def choose_grid(scene: DeliveredScene, members: tuple[FileRaster, ...]) -> Grid:
     if scene.stack.grid == "coarsest":
         return max(members, key=lambda m: m.grid.pixel_size[0]).grid
     return members[scene.roles.index(scene.stack.grid)].grid
-
-
-def _reflectance_factors(scene: DeliveredScene) -> dict[str, BandFactors]:
-    factors = {b.role: BandFactors(b.gain, b.offset) for b in scene.used_bands
-               if b.gain is not None}  # fmt: skip
-    _require_all(scene, factors, "reflectance")
-    return factors
-
-
-def _radiance_factors(scene: DeliveredScene) -> dict[str, BandFactors]:
-    factors = {b.role: BandFactors(b.radiance_gain, b.radiance_offset) for b in scene.used_bands
-               if b.radiance_gain is not None}  # fmt: skip
-    _require_all(scene, factors, "radiance")
-    return factors
-
-
-def _require_all(scene: DeliveredScene, factors: dict[str, BandFactors], what: str) -> None:
-    missing = [role for role in scene.roles if role not in factors]
-    if missing:
-        raise MissingRoleError(
-            f"The metadata of {scene.name} gives no {what} factors for {', '.join(missing)}. "
-            "Leave these bands out, or give a scale and offset."
-        )

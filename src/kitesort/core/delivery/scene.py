@@ -7,7 +7,7 @@ from typing import Literal
 
 from pydantic import BaseModel, ConfigDict, Field
 
-from kitesort.core.bands import Band
+from kitesort.core.bands import Band, Quantity
 from kitesort.core.errors import BadSettingsError, InputError, MissingRoleError
 from kitesort.core.raster.file import FileRaster
 from kitesort.core.raster.quality import QualityFlag
@@ -17,8 +17,6 @@ MAX_BANDS = 256
 ROLE_PATTERN = re.compile(r"[a-z][a-z0-9_]{0,31}")
 
 Resampling = Literal["nearest", "bilinear", "cubic", "average"]
-# "values": what was computed has no unit of its own
-Quantity = Literal["reflectance", "radiance", "numbers", "values"]
 
 
 class _Model(BaseModel):
@@ -28,8 +26,9 @@ class _Model(BaseModel):
 class DeliveredBand(_Model):
     """One band: where it lies, what it sees, its factors; wavelength µm, resolution in CRS units.
 
-    ``role`` is empty while nobody has said what the band sees. ``used`` False: left out of the
-    stack, for the ``reason``.
+    ``number × gain + offset`` is of the ``quantity``; a thermal band's ``k1`` (as radiance) and
+    ``k2`` (kelvin) turn radiance into brightness temperature. ``role`` is empty while nobody has
+    said what the band sees. ``used`` False: left out of the stack, for the ``reason``.
     """
 
     file: str
@@ -40,10 +39,24 @@ class DeliveredBand(_Model):
     offset: float = 0.0
     radiance_gain: float | None = None
     radiance_offset: float = 0.0
+    quantity: Quantity = "reflectance"
+    k1: float | None = Field(None, gt=0)
+    k2: float | None = Field(None, gt=0)
     index: int = Field(1, ge=1)
     name: str = ""
     used: bool = True
     reason: str = ""
+
+    @property
+    def best_quantity(self) -> Quantity:
+        """What its factors make of its numbers."""
+        if self.gain is not None:
+            return self.quantity
+        return "temperature" if self.has_thermal_constants else "numbers"
+
+    @property
+    def has_thermal_constants(self) -> bool:
+        return None not in (self.radiance_gain, self.k1, self.k2)
 
 
 class QualityBand(_Model):
@@ -91,9 +104,14 @@ class DeliveredScene(_Model):
         return tuple(f.name for f in self.quality.flags) if self.quality else ()
 
     @property
-    def quantity(self) -> Quantity:
-        """What the values mean when nothing else is asked for."""
-        return "reflectance" if all(b.gain is not None for b in self.used_bands) else "numbers"
+    def quantity_words(self) -> str:
+        """What the values mean when nothing else is asked for: bands that differ are named."""
+        kinds: dict[str, list[str]] = {}
+        for band in self.used_bands:
+            kinds.setdefault(band.best_quantity, []).append(band.role)
+        most = max(kinds, key=lambda kind: len(kinds[kind]))
+        others = [f", {' and '.join(kinds[kind])} as {kind}" for kind in kinds if kind != most]
+        return most + "".join(others)
 
     def file_of(self, role: str) -> FileRaster:
         """Numbers of one band as they were delivered."""
@@ -104,7 +122,7 @@ class DeliveredScene(_Model):
 
     def open_band(self, band: DeliveredBand) -> FileRaster:
         """Numbers of a band, whether it is used or not."""
-        info = Band(band.role, band.wavelength_um, band.resolution_m, band.file)
+        info = Band(band.role, band.wavelength_um, band.resolution_m, band.file, quantity="numbers")
         path = str(Path(self.folder) / band.file)
         return FileRaster(
             path, (info,), self.fill_value, self.saturated_value, (band.index,), self.crs

@@ -6,7 +6,6 @@ from typing import Any
 
 from pydantic import Field
 
-from kitesort.core.delivery.scene import Quantity
 from kitesort.core.engine import CancelCheck, ProgressCallback, never_cancelled, no_progress
 from kitesort.core.raster.protocol import Raster
 from kitesort.core.settings import Settings
@@ -24,12 +23,11 @@ class LayerRef(Settings):
 @dataclass(frozen=True)
 class DeriveContext:
     """What a derivation may need beside its scene: other scenes by id, all layers of the study by
-    name, and what is known of the scene's sensor and of its values (None: not known)."""
+    name, and what is known of the scene's sensor."""
 
     open_scene: Callable[[int], Raster]
     layers: Mapping[str, LayerRef] = field(default_factory=dict)
     sensor: str | None = None
-    quantity: Quantity | None = None
 
 
 @dataclass(frozen=True)

@@ -11,6 +11,7 @@ import rasterio
 import rasterio.shutil
 from rasterio.enums import Resampling
 
+from kitesort.core.bands import UNITS
 from kitesort.core.engine import (
     CancelCheck,
     Progress,
@@ -129,6 +130,8 @@ def _describe(dataset: rasterio.io.DatasetWriter, raster: Raster, tags: Mapping[
     dataset.update_tags(**tags)
     for i, band in enumerate(raster.bands, start=1):
         dataset.set_band_description(i, band.role)
+        dataset.set_band_unit(i, UNITS.get(band.quantity, ""))
+        dataset.update_tags(i, quantity=band.quantity)
         if band.wavelength_um is not None:
             dataset.update_tags(i, wavelength_um=f"{band.wavelength_um:g}")
 

@@ -7,7 +7,7 @@ import { useClasses } from "../../api/queries/training";
 import type { LandClass, RegionHistogram } from "../../api/types";
 import { type Curve, CurveChart, curvesToCsv, type Ranges } from "../../charts";
 import { formatCount, formatValue } from "../../shared/format";
-import { quantityWords } from "../../shared/quantity";
+import { bandQuantityWords } from "../../shared/quantity";
 import { Select } from "../../shared/Select";
 import { useStudyId } from "../../shared/study";
 import { Toggle } from "../../shared/Toggle";
@@ -89,7 +89,7 @@ function BandHistogram({ member, choice }: Props) {
         <Suspense fallback={null}>
           <CurveChart
             curves={curves}
-            xAxis={{ title: `${member.role}, ${quantityWords(member.scene)}` }}
+            xAxis={{ title: `${member.role}, ${bandQuantityWords(member.scene, member.role)}` }}
             yAxis={{ title: log ? "pixels (log)" : "pixels", log }}
             title={title}
             ranges={ranges}

@@ -7,7 +7,7 @@ import type { LineProfile } from "../../api/types";
 import { type Curve, CurveChart, curvesToCsv } from "../../charts";
 import { formatCount, plural } from "../../shared/format";
 import { lineColour } from "../../shared/pins";
-import { quantityWords } from "../../shared/quantity";
+import { bandQuantityWords } from "../../shared/quantity";
 import { Quiet } from "../../shared/Quiet";
 import { Select } from "../../shared/Select";
 import { useStudyId } from "../../shared/study";
@@ -57,7 +57,7 @@ export function LineTab() {
           <CurveChart
             curves={curves}
             xAxis={{ title: "distance, m" }}
-            yAxis={{ title: first ? quantityWords(first.scene) : "" }}
+            yAxis={{ title: first ? bandQuantityWords(first.scene, first.role) : "" }}
             title={title}
             ranges={ranges}
             onRanges={setRanges}

@@ -1,6 +1,6 @@
 import { useState } from "react";
 
-import { quantityWords } from "../../shared/quantity";
+import { bandQuantityWords } from "../../shared/quantity";
 import type { Option } from "../../shared/Select";
 import { type Member, useMembers } from "../useMembers";
 
@@ -32,7 +32,7 @@ export function useAxes(): Axes | null {
     key,
     sceneId: scene.id,
     role,
-    label: `${role}, ${scenes.length > 1 ? scene.title : quantityWords(scene)}`,
+    label: `${role}, ${scenes.length > 1 ? scene.title : bandQuantityWords(scene, role)}`,
   });
   return {
     x: choice(x),

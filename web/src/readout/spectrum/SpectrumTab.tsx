@@ -2,7 +2,7 @@ import { Suspense, useState } from "react";
 
 import type { Readout, Scene } from "../../api/types";
 import { CurveChart, curvesToCsv } from "../../charts";
-import { quantityWords } from "../../shared/quantity";
+import { isAlike, quantityWords } from "../../shared/quantity";
 import { Select } from "../../shared/Select";
 import { ChartFrame } from "../ChartFrame";
 import { CurveLegend } from "../CurveLegend";
@@ -60,7 +60,11 @@ function Spectrum({ scenes, first, others, readout }: SpectrumProps) {
       aside={
         <>
           {background.kind === "covers" && <CurveLegend curves={background.curves} />}
-          <ValueTable curves={curves} marks={marks} others={valuesOf(others, readout)} />
+          <ValueTable
+            curves={curves}
+            marks={marks}
+            others={valuesBeside(scenes, others, readout)}
+          />
         </>
       }
     >
@@ -84,17 +88,22 @@ function Spectrum({ scenes, first, others, readout }: SpectrumProps) {
   );
 }
 
-/** What derived layers say at the crosshair. */
-function valuesOf(scenes: readonly Scene[], readout: Readout | null): LayerValue[] {
-  return scenes.flatMap(({ id, title, bands }) => {
-    const pixel = readout?.scenes.find((one) => one.scene_id === id);
-    return bands.map(({ role }) => ({
-      key: `${id}:${role}`,
-      name: role,
-      title,
-      value: pixel?.values[role] ?? null,
-    }));
-  });
+/** What stands in no curve: derived layers, and bands of another quantity than the spectrum's. */
+function valuesBeside(
+  drawn: readonly Scene[],
+  others: readonly Scene[],
+  readout: Readout | null,
+): LayerValue[] {
+  const unlike = drawn.flatMap((scene) =>
+    scene.bands.filter((band) => !isAlike(scene, band)).map((band) => ({ scene, band })),
+  );
+  const derived = others.flatMap((scene) => scene.bands.map((band) => ({ scene, band })));
+  return [...unlike, ...derived].map(({ scene: { id, title }, band: { role, unit } }) => ({
+    key: `${id}:${role}`,
+    name: unit ? `${role}, ${unit}` : role,
+    title,
+    value: readout?.scenes.find((one) => one.scene_id === id)?.values[role] ?? null,
+  }));
 }
 
 function noteOf(first: Scene, readout: Readout | null, behind: string | null): string {

@@ -5,6 +5,7 @@ import { readoutQuery } from "../../api/queries/look";
 import type { Readout, Scene } from "../../api/types";
 import type { AxisMark, Curve } from "../../charts";
 import { lineColour } from "../../shared/pins";
+import { isAlike } from "../../shared/quantity";
 import { useStudyId } from "../../shared/study";
 import { useShownPanes, useView } from "../../shared/viewStore";
 
@@ -22,7 +23,9 @@ const SCENE_COLOURS = [null, "#1F6F94", "#B4690E", "#2E7D4F"];
 export function marksOf(scene: Scene): AxisMark[] {
   const known = hasWavelengths(scene);
   return scene.bands
-    .flatMap(({ role, wavelength_um }, i) => {
+    .flatMap((band, i) => {
+      if (!isAlike(scene, band)) return [];
+      const { role, wavelength_um } = band;
       const at = known ? wavelength_um : i + 1;
       return at === null ? [] : [{ at, label: role }];
     })

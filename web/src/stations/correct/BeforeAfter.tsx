@@ -7,6 +7,7 @@ import type { Scene } from "../../api/types";
 import { type Bins, HistogramStrip } from "../../charts";
 import { formatCount } from "../../shared/format";
 import { Part } from "../../shared/Part";
+import { bandQuantityWords } from "../../shared/quantity";
 import { Select } from "../../shared/Select";
 import { useStudyId } from "../../shared/study";
 import { useView } from "../../shared/viewStore";
@@ -57,7 +58,7 @@ function Histograms({ left, right }: Props) {
           <HistogramStrip
             bins={onto(bins, low, high)}
             label={`Histogram of ${role} in ${scene.title}`}
-            axisTitle={`${role}, ${scene.quantity}`}
+            axisTitle={`${role}, ${bandQuantityWords(scene, role)}`}
           />
         </div>
       ))}

@@ -11,6 +11,7 @@ import {
   formatValue,
 } from "../../shared/format";
 import { Part } from "../../shared/Part";
+import { quantityWords } from "../../shared/quantity";
 import { Quiet } from "../../shared/Quiet";
 import { SheetFrame } from "../../shared/SheetFrame";
 import { useStudyId } from "../../shared/study";
@@ -81,7 +82,7 @@ function bandRows(scene: Scene, statistics: Statistics | undefined) {
       key: band.role,
       cells: [
         i + 1,
-        band.role,
+        band.unit ? `${band.role} (${band.unit})` : band.role,
         band.wavelength_um?.toFixed(3) ?? "–",
         Number(band.resolution_m.toPrecision(4)),
         band.kind,
@@ -130,7 +131,7 @@ function factsOf(scene: Scene): [string, string][] {
   return [
     ["Sensor and date", `${scene.sensor}, ${formatDate(scene.acquired)}`],
     ["Sun", sun === null ? "not told" : `${sun.toFixed(2)}° above the horizon`],
-    ["Values", scene.quantity === "numbers" ? "numbers as delivered" : scene.quantity],
+    ["Values", quantityWords(scene)],
     ["Rows × columns", `${formatCount(grid.rows)} × ${formatCount(grid.columns)}`],
     ["Pixel size", String(Number(grid.pixel_size.toPrecision(8)))],
     ["Coordinate system", grid.crs],

@@ -79,7 +79,24 @@ def combine_on_one_grid(
             if missing
             else "The scenes have no band role in common."
         )
+    require_same_quantities(members, roles)
     return CombinedRaster(members, roles, reduce, signature, needs)
+
+
+def require_same_quantities(members: tuple[Raster, ...], roles: tuple[str, ...]) -> None:
+    """A pixel of numbers beside one of reflectance is a picture of nothing.
+
+    Raises
+    ------
+    InputError
+    """
+    first = {band.role: band.quantity for band in members[0].bands}
+    for band in (band for member in members[1:] for band in member.bands if band.role in roles):
+        if band.quantity != first[band.role]:
+            raise InputError(
+                f"The band {band.role} is {first[band.role]} in one of the scenes and "
+                f"{band.quantity} in another. Convert first, in Correct."
+            )
 
 
 def pick(stack: Float32Array, score: Float32Array) -> Float32Array:

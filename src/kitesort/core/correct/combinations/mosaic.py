@@ -6,6 +6,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from kitesort.core.bands import Band
+from kitesort.core.correct.combinations._several import require_same_quantities
 from kitesort.core.correct.protocol import CombinationSpec
 from kitesort.core.errors import GridMismatchError, InputError, MissingRoleError
 from kitesort.core.grid import ALIGNMENT_TOLERANCE_PX, Grid, Window, parse_crs
@@ -65,6 +66,7 @@ def _combine(members: tuple[Raster, ...], _: MosaicSettings) -> Raster:
     roles = tuple(role for role in roles_of(members[0]) if role in common)
     if not roles:
         raise MissingRoleError("The tiles have no band role in common.")
+    require_same_quantities(members, roles)
     return MosaicRaster(members, _whole_grid([m.grid for m in members]), roles)
 
 

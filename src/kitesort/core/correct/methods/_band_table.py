@@ -5,6 +5,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from kitesort.core.bands import Band
 from kitesort.core.raster.derived import DerivedRaster
 from kitesort.core.raster.protocol import Block, Raster, block_of, roles_of
 
@@ -27,10 +28,15 @@ class LinearPerBand:
 
 
 def linear_per_band(
-    raster: Raster, factors: Mapping[str, tuple[float, float]], floor: float | None = None
+    raster: Raster,
+    factors: Mapping[str, tuple[float, float]],
+    floor: float | None = None,
+    bands: tuple[Band, ...] | None = None,
 ) -> DerivedRaster:
-    """Gain and offset by role; bands that are not named stay as they are."""
+    """Gain and offset by role; bands that are not named stay as they are. ``bands``: where they
+    mean something else afterwards."""
     roles = roles_of(raster)
     table = tuple((role, *factors.get(role, (1.0, 0.0))) for role in roles)
     compute = LinearPerBand(table, floor)
-    return DerivedRaster(raster, roles, raster.bands, compute, repr(compute), per_band=True)
+    named = bands or raster.bands
+    return DerivedRaster(raster, roles, named, compute, repr(compute), per_band=True)

@@ -1,13 +1,22 @@
 """Pixels of two scenes that show the same ground, in both valid."""
 
+from collections.abc import Mapping
+from dataclasses import replace
+
 import numpy as np
 import numpy.typing as npt
 
+from kitesort.core.bands import Band, Quantity
 from kitesort.core.errors import GridMismatchError, MissingRoleError, NoValidPixelsError
 from kitesort.core.raster.protocol import Raster, roles_of
 from kitesort.core.raster.sample import plan_sample
 
 LEAST_PIXELS = 50
+
+
+def quantities_of(raster: Raster, roles: tuple[str, ...]) -> dict[str, Quantity]:
+    """What the values of each of the bands mean."""
+    return {band.role: band.quantity for band in raster.bands if band.role in roles}
 
 
 def common_roles(a: Raster, b: Raster) -> tuple[str, ...]:
@@ -22,6 +31,11 @@ def common_roles(a: Raster, b: Raster) -> tuple[str, ...]:
     if not roles:
         raise MissingRoleError("The two scenes have no band role in common.")
     return roles
+
+
+def scaled_like(bands: tuple[Band, ...], quantities: Mapping[str, Quantity]) -> tuple[Band, ...]:
+    """Bands whose values are brought to another scene's scale mean what they mean there."""
+    return tuple(replace(band, quantity=quantities.get(band.role, band.quantity)) for band in bands)
 
 
 def paired_values(

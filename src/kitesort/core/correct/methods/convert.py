@@ -8,8 +8,7 @@ from pydantic import Field
 
 from kitesort.core.correct.methods._masked import MaskedLikeRaster
 from kitesort.core.correct.protocol import CorrectionContext, CorrectionSpec
-from kitesort.core.delivery.opening import open_delivery
-from kitesort.core.delivery.scene import Quantity
+from kitesort.core.delivery.opening import Asked, open_delivery
 from kitesort.core.errors import InputError
 from kitesort.core.raster.protocol import Raster, roles_of
 from kitesort.core.raster.sample import plan_sample
@@ -21,11 +20,12 @@ class ConvertSettings(Settings):
         "reflectance",
         title="Quantity",
         description="Reflectance runs from 0 to 1; radiance is in watts per square metre, "
-        "steradian and micrometre; numbers are as the sensor delivered them.",
+        "steradian and micrometre; numbers are as the sensor delivered them. Thermal bands become "
+        "temperature in kelvin beside reflectance.",
     )
 
 
-QUANTITIES: tuple[Quantity, ...] = ("numbers", "radiance", "reflectance")
+QUANTITIES: tuple[Asked | None, ...] = (None, "numbers", "radiance", "reflectance")
 COMPARED_PIXELS = 2**16
 
 

@@ -6,7 +6,12 @@ from typing import Any
 import numpy as np
 from pydantic import Field
 
-from kitesort.core.correct.methods._paired_sample import common_roles
+from kitesort.core.bands import Quantity
+from kitesort.core.correct.methods._paired_sample import (
+    common_roles,
+    quantities_of,
+    scaled_like,
+)
 from kitesort.core.correct.protocol import CorrectionContext, CorrectionSpec
 from kitesort.core.errors import NoValidPixelsError
 from kitesort.core.raster.derived import DerivedRaster
@@ -26,6 +31,9 @@ class MatchHistogramSettings(Settings):
     )
     table: dict[str, tuple[tuple[float, ...], tuple[float, ...]]] = Field(
         default_factory=dict, title="Quantiles", json_schema_extra={"widget": "hidden"}
+    )
+    quantities: dict[str, Quantity] = Field(
+        default_factory=dict, title="Quantities", json_schema_extra={"widget": "hidden"}
     )
 
 
@@ -61,12 +69,14 @@ def _prepare(
     if mine.shape[1] == 0 or theirs.shape[1] == 0:
         raise NoValidPixelsError("One of the two scenes has no valid pixel.")
     table = {r: quantile_table(mine[i], theirs[i]) for i, r in enumerate(roles)}
-    return settings.model_copy(update={"table": table})
+    quantities = quantities_of(other, roles)
+    return settings.model_copy(update={"table": table, "quantities": quantities})
 
 
 def _apply(raster: Raster, settings: MatchHistogramSettings, _: CorrectionContext) -> Raster:
     compute = _Match(tuple((role, *tables) for role, tables in settings.table.items()))
-    return DerivedRaster(raster, roles_of(raster), raster.bands, compute, repr(compute), True)
+    bands = scaled_like(raster.bands, settings.quantities)
+    return DerivedRaster(raster, roles_of(raster), bands, compute, repr(compute), True)
 
 
 SPEC = CorrectionSpec(

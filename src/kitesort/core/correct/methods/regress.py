@@ -6,8 +6,15 @@ import numpy as np
 import numpy.typing as npt
 from pydantic import BaseModel, ConfigDict, Field
 
+from kitesort.core.bands import Quantity
 from kitesort.core.correct.methods._band_table import linear_per_band
-from kitesort.core.correct.methods._paired_sample import LEAST_PIXELS, common_roles, paired_values
+from kitesort.core.correct.methods._paired_sample import (
+    LEAST_PIXELS,
+    common_roles,
+    paired_values,
+    quantities_of,
+    scaled_like,
+)
 from kitesort.core.correct.protocol import CorrectionContext, CorrectionSpec
 from kitesort.core.errors import NoValidPixelsError
 from kitesort.core.raster.joined import JoinedRaster, Member
@@ -46,6 +53,9 @@ class RegressSettings(Settings):
     lines: dict[str, BandLine] = Field(
         default_factory=dict, title="Lines", json_schema_extra={"widget": "hidden"}
     )
+    quantities: dict[str, Quantity] = Field(
+        default_factory=dict, title="Quantities", json_schema_extra={"widget": "hidden"}
+    )
 
 
 def fit_line(here: npt.NDArray[Any], there: npt.NDArray[Any], trim: bool) -> BandLine:
@@ -76,7 +86,8 @@ def _prepare(raster: Raster, settings: RegressSettings, context: CorrectionConte
         role: fit_line(here[i].astype(np.float64), there[i].astype(np.float64), not settings.areas)
         for i, role in enumerate(roles)
     }
-    return settings.model_copy(update={"lines": lines})
+    quantities = quantities_of(other, roles)
+    return settings.model_copy(update={"lines": lines, "quantities": quantities})
 
 
 def _values_in_areas(
@@ -95,7 +106,8 @@ def _values_in_areas(
 
 
 def _apply(raster: Raster, settings: RegressSettings, _: CorrectionContext) -> Raster:
-    return linear_per_band(raster, {r: (b.gain, b.offset) for r, b in settings.lines.items()})
+    lines = {role: (line.gain, line.offset) for role, line in settings.lines.items()}
+    return linear_per_band(raster, lines, bands=scaled_like(raster.bands, settings.quantities))
 
 
 def _say(settings: RegressSettings) -> str:

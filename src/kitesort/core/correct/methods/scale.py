@@ -1,7 +1,10 @@
 """A scale and an offset given by hand, for scenes whose metadata gives none."""
 
+from typing import Literal
+
 from pydantic import Field
 
+from kitesort.core.bands import as_quantity
 from kitesort.core.correct.methods._band_table import linear_per_band
 from kitesort.core.correct.protocol import CorrectionContext, CorrectionSpec
 from kitesort.core.raster.protocol import Raster, roles_of
@@ -13,16 +16,24 @@ class ScaleSettings(Settings):
         0.0001, title="Scale", description="Every value is multiplied by this first.", gt=0
     )
     offset: float = Field(0.0, title="Offset", description="Then this is added.")
+    result: Literal["reflectance", "radiance", "temperature", "numbers", "values"] = Field(
+        "reflectance",
+        title="The result is",
+        description="Reflectance runs from 0 to 1; radiance is in watts per square metre, "
+        "steradian and micrometre; temperature in kelvin; values, such as an index, have no unit.",
+    )
 
 
 def _apply(raster: Raster, settings: ScaleSettings, _: CorrectionContext) -> Raster:
     return linear_per_band(
-        raster, {role: (settings.scale, settings.offset) for role in roles_of(raster)}
+        raster,
+        {role: (settings.scale, settings.offset) for role in roles_of(raster)},
+        bands=as_quantity(raster.bands, settings.result),
     )
 
 
 def _say(settings: ScaleSettings) -> str:
-    return f"values × {settings.scale:g} + {settings.offset:g}"
+    return f"values × {settings.scale:g} + {settings.offset:g}, as {settings.result}"
 
 
 SPEC = CorrectionSpec(

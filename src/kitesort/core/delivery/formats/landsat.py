@@ -1,10 +1,11 @@
 """Landsat 4 to 9, level 1 and 2, with the ``*_MTL.txt`` that comes with each scene.
 
 Sources: data format control books and data users' handbooks of the Landsat missions: level 1
-reflectance = (REFLECTANCE_MULT x DN + REFLECTANCE_ADD) / sin(SUN_ELEVATION); level 2 surface
-reflectance by its own factors, without the sun. Bits of the quality bands of collections 1 and 2
-from the same books; of the time before collections from the Landsat 8 handbook of 2013 (all from
-memory; the chips that the tests read confirm fill and cloud).
+reflectance = (REFLECTANCE_MULT x DN + REFLECTANCE_ADD) / sin(SUN_ELEVATION), thermal bands by
+RADIANCE_MULT and _ADD and the constants K1 and K2 to brightness temperature; level 2 surface
+reflectance and temperature (kelvin) by factors of their own, without the sun. Bits of the quality
+bands of collections 1 and 2 from the same books; of the time before collections from the Landsat 8
+handbook of 2013 (all from memory; the chips that the tests read confirm fill and cloud).
 """
 
 import re
@@ -76,14 +77,14 @@ def parse_groups(text: str) -> Groups:
 def _read_scene(inventory: Inventory, file: FoundFile) -> Recognised:
     groups = parse_groups(inventory.read_text(file))
     everything = {k: v for group in groups.values() for k, v in group.items()}
-    is_level_2 = "LEVEL2_SURFACE_REFLECTANCE_PARAMETERS" in groups
-    factors = groups.get("LEVEL2_SURFACE_REFLECTANCE_PARAMETERS") or everything
+    is_level_2 = _is_level_2(groups, everything)
+    factors = _level_2_factors(groups) if is_level_2 else everything
     try:
         spacecraft = int(re.sub(r"\D", "", everything["SPACECRAFT_ID"]))
         named = _band_files(groups)
         bands = tuple(
             b for key, name in named.items()
-            if (b := _read_band(inventory, file, spacecraft, key, name, factors, everything))
+            if (b := _read_band(inventory, file, spacecraft, key, name, factors))
         )  # fmt: skip
         absent = [n for n in named.values() if inventory.in_folder_of(file, n) is None]
         scene = DeliveredScene(
@@ -107,6 +108,18 @@ def _read_scene(inventory: Inventory, file: FoundFile) -> Recognised:
     return Recognised(scene, _taken(inventory, file, scene))
 
 
+def _is_level_2(groups: Groups, everything: dict[str, str]) -> bool:
+    """Level 1 factors stand in a level 2 text, too, and mean other numbers."""
+    return "LEVEL2_SURFACE_REFLECTANCE_PARAMETERS" in groups or everything.get(
+        "PROCESSING_LEVEL", ""
+    ).startswith("L2")
+
+
+def _level_2_factors(groups: Groups) -> dict[str, str]:
+    named = [group for name, group in groups.items() if name.startswith("LEVEL2_SURFACE_")]
+    return {key: value for group in named for key, value in group.items()}
+
+
 def _band_files(groups: Groups) -> dict[str, str]:
     """File name by band number; in level 2 the product's own files come first."""
     names: dict[str, str] = {}
@@ -124,27 +137,34 @@ def _read_band(
     key: str,
     name: str,
     factors: dict[str, str],
-    everything: dict[str, str],
 ) -> DeliveredBand | None:
     found = inventory.in_folder_of(file, name)
     if found is None or found.raster is None:
         return None
     seen = _sensor_band(spacecraft, key)
-    gain = factors.get(f"REFLECTANCE_MULT_BAND_{key}")
-    has_factors = any(k.startswith("REFLECTANCE_MULT_BAND_") for k in factors)
-    lacks = has_factors and not gain
+
+    def of(what: str, usual: float | None = None) -> float | None:
+        value = factors.get(f"{what}_BAND_{key}")
+        return float(value) if value else usual
+
+    is_warm = key.startswith("ST_")
+    what = "TEMPERATURE" if is_warm else "REFLECTANCE"
+    gain = of(f"{what}_MULT")
+    lacks = gain is None and any(k.startswith("REFLECTANCE_MULT_BAND_") for k in factors)
     reason = seen.leave_out or ("the metadata gives no reflectance factors for it" if lacks else "")
-    radiance = everything.get(f"RADIANCE_MULT_BAND_{key}")
     return DeliveredBand(
         file=found.path,
         name=f"B{key}" if key[0].isdigit() else key,
         role=seen.role,
         wavelength_um=seen.wavelength_um,
         resolution_m=found.raster.pixel_size,
-        gain=float(gain) if gain else None,
-        offset=float(factors.get(f"REFLECTANCE_ADD_BAND_{key}", 0)),
-        radiance_gain=float(radiance) if radiance else None,
-        radiance_offset=float(everything.get(f"RADIANCE_ADD_BAND_{key}", 0)),
+        gain=gain,
+        offset=of(f"{what}_ADD", 0.0) or 0.0,
+        radiance_gain=of("RADIANCE_MULT"),
+        radiance_offset=of("RADIANCE_ADD", 0.0) or 0.0,
+        quantity="temperature" if is_warm else "reflectance",
+        k1=of("K1_CONSTANT"),
+        k2=of("K2_CONSTANT"),
         used=not reason,
         reason=reason,
     )

@@ -11,6 +11,7 @@ from typing import Any
 
 from pydantic import ValidationError
 
+from kitesort.core.bands import Quantity
 from kitesort.core.delivery.format import (
     DeliveryFormat,
     Findings,
@@ -25,6 +26,7 @@ from kitesort.core.errors import UnreadableFileError
 from kitesort.core.raster.quality import QualityFlag
 
 Json = dict[str, Any]
+KELVIN = ("k", "kelvin")
 LEFT_OUT = {b.role: b.leave_out for b in MSI.values() if b.leave_out} | {
     "pan": "panchromatic: one wide band, for sharpening",
     "lwir": "thermal: it sees warmth, not reflected light",
@@ -133,11 +135,20 @@ def _read_bands(inventory: Inventory, file: FoundFile, item: Json) -> tuple[Deli
                     resolution_m=found.raster.pixel_size,
                     gain=scale,
                     offset=numeric.get("offset", numeric.get("raster:offset", 0.0)) or 0.0,
+                    quantity=_quantity(numeric, role),
                     used=not reason,
                     reason=reason,
                 )
             )
     return tuple(sorted(bands, key=lambda b: natural_key(b.name)))
+
+
+def _quantity(numeric: Json, role: str) -> Quantity:
+    """What number × scale + offset means: by its unit, else by what the band sees."""
+    unit = str(numeric.get("unit") or "").casefold()
+    if unit in KELVIN or (not unit and role.startswith("lwir")):
+        return "temperature"
+    return "radiance" if unit.startswith("w") else "reflectance"
 
 
 def _nodata(item: Json) -> float | None:

@@ -79,5 +79,5 @@ def linear_raster(
     weights = np.array(matrix, np.float64)
     offsets = np.zeros(len(names)) if centre is None else -(weights @ np.array(centre, np.float64))
     digest = hashlib.blake2s(weights.tobytes() + offsets.tobytes(), digest_size=8).hexdigest()
-    bands = tuple(Band(name) for name in names)
+    bands = tuple(Band(name) for name in names)  # of no unit
     return DerivedRaster(source, roles, bands, _Weigh(weights, offsets), digest)

@@ -54,12 +54,13 @@ def _prepare(
             "bands are centred elsewhere. Copy the set into a table of your own to use it all the "
             "same."
         )
-    if context.quantity is not None and context.quantity != "reflectance":
+    bands = [raster.bands[p] for p in band_positions(raster.bands, chosen.table.roles)]
+    others = [band for band in bands if band.quantity != "reflectance"]
+    if others:
         raise InputError(
-            f"The set “{chosen.title}” is for reflectance, and the scene holds "
-            f"{context.quantity}. Convert it first, in Correct."
+            f"The set “{chosen.title}” is for reflectance, and {others[0].role} holds "
+            f"{others[0].quantity}. Convert the scene first, in Correct."
         )
-    band_positions(raster.bands, chosen.table.roles)
     return settings.model_copy(update={"coefficients": chosen.id, "table": chosen.table})
 
 

@@ -4,6 +4,7 @@ import { useState } from "react";
 import { useHistogram } from "../../../api/queries/corrections";
 import type { Scene } from "../../../api/types";
 import { HistogramStrip } from "../../../charts";
+import { bandQuantityWords } from "../../../shared/quantity";
 import { Quiet } from "../../../shared/Quiet";
 import { Select } from "../../../shared/Select";
 
@@ -37,7 +38,7 @@ export function DarkHistogram({ scene, found, moved, onMoved }: Props) {
         <HistogramStrip
           bins={histogram}
           label={`Histogram of ${role} in ${scene.title}`}
-          axisTitle={`${role}, ${scene.quantity} (heights by square root)`}
+          axisTitle={`${role}, ${bandQuantityWords(scene, role)} (heights by square root)`}
           marks={[
             {
               value: moved[role] ?? found[role] ?? histogram.low,

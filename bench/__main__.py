@@ -6,7 +6,7 @@ from collections.abc import Callable, Iterable
 from contextlib import ExitStack
 from pathlib import Path
 
-from bench import classify, derive, look, page, scenes, tiles
+from bench import classify, derive, layouts, look, page, scenes, tiles
 from bench.ground import Ground
 from bench.result import Result, machine, print_result
 from kitesort.core.delivery import read_delivery
@@ -24,6 +24,7 @@ ROWS: dict[str, Row] = {
     "tile-large": lambda g: tiles.imagery(g.at, g.at.large_scene_id, read_delivery(g.large), 150),
     "tile-live": lambda g: tiles.live(g.at, g.demo, g.sites),
     "redraw": lambda g: tiles.redraw(g.at, g.demo, g.sites),
+    "first-look": lambda g: layouts.first_looks(g.folder),
     "first-page": lambda g: page.first_page(g.at),
     "readout": lambda g: look.readout(g.at, g.demo),
     "feature-space": lambda g: look.feature_space(g.at, read_delivery(g.large)),

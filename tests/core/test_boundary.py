@@ -103,3 +103,12 @@ def test_far_too_large(monkeypatch: pytest.MonkeyPatch) -> None:
     monkeypatch.setattr("kitesort.core.boundary.MAX_BYTES", 10)
     with pytest.raises(UnreadableFileError, match="too large"):
         read_boundary(b"{" + b" " * 20, "x.geojson", UTM)
+
+
+def test_how_many_outlines_there_are_is_told_in_full(monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setattr("kitesort.core.boundary.MAX_FEATURES", 5)
+    features = [{"type": "Feature", "properties": {}, "geometry": mapping(box(i, 0, i + 1, 1))}
+                for i in range(12)]  # fmt: skip
+    content = json.dumps({"type": "FeatureCollection", "features": features}).encode()
+    with pytest.raises(InputError, match="holds 12 outlines; at most 5 are taken"):
+        read_boundary(content, "x.geojson", UTM)

@@ -186,3 +186,22 @@ def test_a_write_that_the_system_refuses_midway(target: Path) -> None:
     assert done.returncode == 0, done.stderr
     assert "nothing" in done.stdout.lower()
     assert list(target.parent.iterdir()) == []
+
+
+def test_a_pixel_that_is_not_what_was_written_is_found(
+    codes: ArrayRaster, target: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """Anywhere in the file, not only in its last row."""
+    lay_out = cog._lay_out
+
+    def spoil(working: Path, final: Path) -> None:
+        with rasterio.open(working, "r+") as dataset:
+            band = dataset.read(1)
+            band[350, 450] = 77
+            dataset.write(band, 1)
+        lay_out(working, final)
+
+    monkeypatch.setattr(cog, "_lay_out", spoil)
+    with pytest.raises(StorageError, match="does not read back as it should"):
+        write_class_map(codes, LEGEND, target)
+    assert list(target.parent.iterdir()) == []

@@ -134,3 +134,21 @@ def test_numbers_are_not_mixed_with_reflectance(method: str) -> None:
         combined(method, first, raw)
     bands = combined(method, raw, raw).bands
     assert {band.quantity for band in bands} == {"numbers"}, "a composite of numbers holds numbers"
+
+
+def test_of_three_dates_the_one_in_shadow_is_left_out() -> None:
+    """Blue and near infrared of a clear, a hazy and a shaded date: shadow has the least blue."""
+
+    def date_of(blue: float, nir: float) -> ArrayRaster:
+        values = np.full((2, 4, 4), blue, np.float32)
+        values[1] = nir
+        return ArrayRaster(values, np.ones((4, 4), bool), ("blue", "nir"))
+
+    clear, hazy, shaded = date_of(0.05, 0.40), date_of(0.12, 0.38), date_of(0.02, 0.09)
+    three = combined("clearest", hazy, shaded, clear)
+    assert three.read(three.grid.whole).values[:, 0, 0] == pytest.approx([0.05, 0.40])
+    alone = three.read(three.grid.whole, ("blue",))
+    assert alone.values[0, 0, 0] == pytest.approx(0.05), "whichever bands are asked for"
+    ploughed = date_of(0.04, 0.25)
+    again = combined("clearest", hazy, ploughed, clear)
+    assert again.read(again.grid.whole).values[0, 0, 0] == pytest.approx(0.04), "dark, no shadow"

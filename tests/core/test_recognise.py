@@ -6,6 +6,8 @@ from pathlib import Path
 
 import numpy as np
 import pytest
+import rasterio
+from affine import Affine
 
 from kitesort.core.bands import RANGES_UM, Role
 from kitesort.core.delivery.inventory import natural_key, take_inventory
@@ -15,9 +17,12 @@ from kitesort.core.delivery.recognise import FORMATS, recognise
 from kitesort.core.delivery.scene import DeliveredScene, StackOptions
 from kitesort.core.delivery.sensors import ETM, MSI, OLI, TM, SensorBand
 from kitesort.core.errors import InputError, MissingRoleError
+from kitesort.core.grid import Window
 from support.deliveries import (
     LANDSAT_STEM,
+    LEFT,
     SIDE_10M,
+    TOP,
     numbers,
     write_landsat_level_2,
     write_raster,
@@ -175,6 +180,59 @@ class TestLooseFiles:
         write_raster(tmp_path / "x.tif", np.ones((3, 9, 9), np.uint8), 2, photometric="rgb")
         [found] = recognise(take_inventory(tmp_path)).scenes
         assert [b.role for b in found.scene.bands] == ["red", "green", "blue"]
+        assert "as many programs do unasked" in found.questions[0]
+
+    def test_a_name_goes_before_what_a_program_wrote_unasked(self, tmp_path: Path) -> None:
+        path = write_raster(tmp_path / "x.tif", np.ones((4, 9, 9), np.uint8), 2)
+        with rasterio.open(path, "r+") as dataset:
+            dataset.descriptions = ("red", "green", "blue", "near infrared, nir")
+        [found] = recognise(take_inventory(tmp_path)).scenes
+        assert found.scene.roles == ("red", "green", "blue", "nir")
+        assert not any("transparency" in question for question in found.questions)
+
+    def test_a_colour_table_is_no_measurement(self, tmp_path: Path) -> None:
+        path = write_raster(tmp_path / "cover_2021.tif", np.ones((9, 9), np.uint8), 2)
+        with rasterio.open(path, "r+") as dataset:
+            dataset.write_colormap(1, {1: (0, 128, 0, 255)})
+        [found] = recognise(take_inventory(tmp_path)).scenes
+        assert found.scene.used_bands == ()
+        assert "codes of classes" in found.scene.bands[0].reason
+
+    def test_every_file_s_own_mark_of_no_data_counts(self, tmp_path: Path) -> None:
+        for name, mark in (("red", 7), ("nir", 9)):
+            data = np.array([[7, 8, 9]] * 3, np.uint8)
+            write_raster(tmp_path / f"x_{name}.tif", data, 10, nodata=mark)
+        [found] = recognise(take_inventory(tmp_path)).scenes
+        assert any("mark no data differently" in r for r in found.scene.remarks)
+        block = open_delivery(found.scene).read(Window(0, 0, 1, 3))
+        by_role = dict(zip(found.scene.roles, np.isnan(block.values[:, 0]).tolist(), strict=True))
+        assert by_role == {"red": [True, False, False], "nir": [False, False, True]}
+
+    def test_bands_on_other_pixels_are_one_set_and_it_is_said_how_they_lie(
+        self, tmp_path: Path
+    ) -> None:
+        write_raster(tmp_path / "x_red.tif", numbers(5, 30), 10)
+        write_raster(tmp_path / "x_nir.tif", numbers(5, 15), 20)
+        half = Affine(10, 0, LEFT + 5, 0, -10, TOP - 5)
+        write_raster(tmp_path / "x_blue.tif", numbers(5, 30), 10, transform=half)
+        [found] = recognise(take_inventory(tmp_path)).scenes
+        [remark] = found.scene.remarks
+        assert "x_nir pixels of 20 instead of 10" in remark
+        one_of = ("x_red begins -0.50 pixels to the right and +0.50 up",
+                  "x_blue begins +0.50 pixels to the right and -0.50 up")  # fmt: skip
+        assert any(words in remark for words in one_of)
+
+    def test_sixty_metres_are_not_rounded_away(self, tmp_path: Path) -> None:
+        write_raster(tmp_path / "x_red.tif", numbers(5, 20), 10)
+        moved = Affine(10, 0, LEFT + 60, 0, -10, TOP)
+        write_raster(tmp_path / "x_nir.tif", numbers(5, 20), 10, transform=moved)
+        assert len(recognise(take_inventory(tmp_path)).scenes) == 2
+
+    def test_a_set_without_a_name_is_called_as_its_delivery_is(self, tmp_path: Path) -> None:
+        for name in ("blue", "nir"):
+            write_raster(tmp_path / f"{name}.tif", numbers(5, 20), 10)
+        [found] = recognise(take_inventory(tmp_path, title="Moor in June")).scenes
+        assert found.scene.name == "Moor in June"
 
     def test_files_of_two_places_are_two_sets(self, tmp_path: Path) -> None:
         write_raster(tmp_path / "a.tif", numbers(5, 20), 10)
@@ -232,4 +290,36 @@ def test_metadata_alone_is_a_problem_in_words(tmp_path: Path) -> None:
     shutil.rmtree(metadata.parent / "GRANULE")
     found = recognise(take_inventory(tmp_path))
     assert found.scenes == ()
-    assert "its bands are not here" in found.problems[0]
+    assert "None of the bands that MTD_MSIL2A.xml stands for is here" in found.problems[0]
+
+
+@pytest.mark.parametrize(
+    ("old", "new", "said"),
+    [
+        ("SUN_ELEVATION = 60.0", "", "does not give SUN_ELEVATION"),
+        ("SUN_ELEVATION = 60.0", "SUN_ELEVATION = high", "gives SUN_ELEVATION as “high”, which is"),
+        ("SUN_ELEVATION = 60.0", "SUN_ELEVATION = 95", "something impossible for sun elevation"),
+        ("2023-06-01", "the first of June", "DATE_ACQUIRED as “the first of June”, which is not a"),
+        ("MULT_BAND_3 = 2.75e-05", "MULT_BAND_3 = x", "REFLECTANCE_MULT_BAND_3 as “x”"),
+    ],
+)
+def test_what_is_wrong_with_metadata_is_named_and_its_bands_are_no_set_of_their_own(
+    tmp_path: Path, old: str, new: str, said: str
+) -> None:
+    metadata = write_landsat_level_2(tmp_path)
+    text = metadata.read_text()
+    assert old in text
+    metadata.write_text(text.replace(old, new))
+    found = recognise(take_inventory(tmp_path))
+    assert found.scenes == ()
+    assert said in found.problems[0]
+
+
+def test_a_damaged_tree_is_named_and_no_set_either(tmp_path: Path) -> None:
+    metadata = write_sentinel_2a(tmp_path)
+    text = metadata.read_text()
+    metadata.write_text(text.replace("BOA_QUANTIFICATION_VALUE", "LOST"))
+    found = recognise(take_inventory(tmp_path))
+    assert found.scenes == () and "QUANTIFICATION_VALUE" in found.problems[0]
+    metadata.write_text(text.replace("2023-06-15T10:36", "yesterday"))
+    assert "PRODUCT_START_TIME as “yesterday" in recognise(take_inventory(tmp_path)).problems[0]

@@ -4,10 +4,10 @@ import numpy as np
 import pytest
 from affine import Affine
 
-from kitesort.core.errors import GridMismatchError
+from kitesort.core.errors import GridMismatchError, OutsideSceneError
 from kitesort.core.grid import Grid, Window
 from kitesort.core.raster.resample import Resampling, resample
-from kitesort.core.raster.warp import WarpedRaster, suggest_grid
+from kitesort.core.raster.warp import WarpedRaster, require_meeting, suggest_grid
 from kitesort.core.raster.window import PlacedRaster, WindowRaster
 from support.arrays import ArrayRaster, metric_grid, random_raster
 
@@ -136,3 +136,35 @@ def test_a_part_and_a_placed_raster_keep_their_pixels() -> None:
         placed.read(Window(2, 2, 3, 3)).values, source.values[:, 2:5, 2:5], equal_nan=True
     )
     assert len({source.fingerprint, part.fingerprint, placed.fingerprint}) == 3
+
+
+@pytest.mark.parametrize("resampling", ["bilinear", "cubic"])
+def test_onto_coarser_pixels_all_that_is_measured_counts(resampling: Resampling) -> None:
+    """Four by four pixels of white noise: their mean, whose spread is a quarter; nearest keeps one
+    of them."""
+    source = random_raster(64, 64, invalid_share=0.0)
+    coarse = replace(source.grid, transform=source.grid.transform @ Affine.scale(4), height=16,
+                     width=16)  # fmt: skip
+    values = WarpedRaster(source, coarse, resampling).read(coarse.whole).values
+    expected = source.values.reshape(3, 16, 4, 16, 4).mean(axis=(2, 4))
+    assert values == pytest.approx(expected, abs=1e-6)
+    assert values.std() == pytest.approx(source.values.std() / 4, rel=0.15)
+
+
+def test_half_a_pixel_away_is_between_pixels_as_before() -> None:
+    source = plane(24, 24)
+    moved = replace(source.grid, transform=source.grid.transform @ Affine.translation(0.5, 0.5),
+                    height=20, width=20)  # fmt: skip
+    block = WarpedRaster(source, moved, "bilinear").read(Window(2, 2, 10, 10))
+    assert block.values[0, :, 0] == pytest.approx(np.arange(2, 12) + 1.0, abs=1e-5)
+
+
+def test_what_lies_elsewhere_is_not_brought_here() -> None:
+    source = random_raster(20, 20)
+    far = replace(source.grid, transform=source.grid.transform @ Affine.translation(900, 0))
+    with pytest.raises(OutsideSceneError, match="june and this scene have no ground in common"):
+        require_meeting(source.grid, far, "june")
+    wide = replace(source.grid, transform=source.grid.transform @ Affine.translation(-7777, -3333),
+                   height=9_000, width=9_000)  # fmt: skip
+    require_meeting(source.grid, wide)
+    require_meeting(wide, source.grid)

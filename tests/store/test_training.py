@@ -16,6 +16,7 @@ from kitesort.store.rasters import code_at
 from kitesort.store.readout import read_place
 from kitesort.store.runs import create_run, get_run
 from kitesort.store.training import (
+    SiteSummary,
     hardest_pairs,
     make_recipe,
     remembered_state,
@@ -101,10 +102,12 @@ def test_pairs_come_worst_first(small_study: SmallStudy) -> None:
 
 def test_site_summary_tells_what_takes_part(small_study: SmallStudy) -> None:
     scene_id = small_study.scene_id
-    assert site_summary(scene_id, ROLES, rectangle(60, 0, 5, 10)) == (30, 50, None)
-    n_valid, _, problem = site_summary(scene_id, ROLES, BOW_TIE)
-    assert n_valid == 0
-    assert "crosses itself" in (problem or "")
+    assert site_summary(scene_id, ROLES, rectangle(60, 0, 5, 10)) == SiteSummary(30, 50)
+    crossing = site_summary(scene_id, ROLES, BOW_TIE)
+    assert crossing.n_valid == 0
+    assert "crosses itself" in (crossing.problem or "")
+    beyond = site_summary(scene_id, ROLES, rectangle(-5, 60, 10, 10))
+    assert (beyond.n_covered, beyond.outside) == (50, 0.5)
 
 
 def test_scene_of_another_study_is_refused(small_study: SmallStudy) -> None:

@@ -114,7 +114,10 @@ def taken_scene(found: Sequence[Recognised], wish: SceneTake) -> DeliveredScene:
             raise NotFoundError("The delivery has changed since. Look at it again.")
         band = scene.bands[said.position]
         told = said.model_dump(include={"role", "wavelength_um", "gain", "offset", "used"})
-        bands.append(band.model_copy(update=told | {"reason": "" if said.used else band.reason}))
+        told |= {"reason": "" if said.used else band.reason}
+        if wish.fill_value != scene.fill_value:
+            told["fill_value"] = None  # the analyst's own word counts for all bands
+        bands.append(band.model_copy(update=told))
     return scene.model_copy(
         update={
             "sensor": wish.sensor,

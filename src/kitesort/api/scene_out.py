@@ -7,20 +7,17 @@ from kitesort.api.scene_schemas import Origin, SceneOut, StepOut
 from kitesort.api.schemas import BandOut, CompositeOut
 from kitesort.core.bands import UNITS, available_composites
 from kitesort.core.correct.registry import CORRECTIONS
-from kitesort.core.delivery import DEFAULT_EXCLUDED, DeliveredScene
+from kitesort.core.delivery import DeliveredScene
 from kitesort.core.derive.index_catalogue import usual_palette
 from kitesort.core.derive.registry import DERIVATIONS
 from kitesort.core.raster.file import dtype_of
 from kitesort.core.raster.protocol import Raster, roles_of
-from kitesort.core.scene_recipe import (
-    CombinedSource,
-    DeliveredSource,
-    DerivedSource,
-    SceneRecipe,
-)
+from kitesort.core.scene_recipe import DerivedSource, SceneRecipe
 from kitesort.store.rasters import (
     delivery_of,
     display_scene,
+    flags_of,
+    left_out_flags,
     quantity_of,
     scene_record,
     usable_scene,
@@ -41,7 +38,6 @@ def scene_out(scene: Scene) -> SceneOut:
 def _fixed_part(scene_id: int) -> SceneOut:
     scene = scene_record(scene_id)
     raster, delivery = usable_scene(scene_id), delivery_of(scene_id)
-    flags = _flags_of(scene.recipe)
     return SceneOut(
         id=scene.id,
         title=scene.title,
@@ -67,20 +63,10 @@ def _fixed_part(scene_id: int) -> SceneOut:
         ],
         palette=usual_palette(roles_of(raster)[0]),
         default_roles=list(default_roles(scene_id)),
-        excluded=[name for name in DEFAULT_EXCLUDED if name in flags],
-        flags=list(flags),
+        excluded=list(left_out_flags(scene_id)),
+        flags=list(flags_of(scene_id)),
         usable_share=usable_share(scene_id),
     )
-
-
-def _flags_of(recipe: SceneRecipe) -> tuple[str, ...]:
-    """Quality flags that a scene's pixels come with; of derived layers those of their inputs."""
-    if isinstance(recipe.source, DeliveredSource):
-        return recipe.source.delivery.flag_names
-    if isinstance(recipe.source, CombinedSource):
-        return ()
-    flags = [f for i in parents_of(recipe) for f in _flags_of(scene_record(i).recipe)]
-    return tuple(dict.fromkeys(flags))
 
 
 def is_delivered(recipe: SceneRecipe) -> bool:

@@ -94,7 +94,8 @@ class SitePatch(In):
 
 
 class SiteOut(BaseModel):
-    """``problem`` says in words why a site takes no part; it is kept all the same."""
+    """``problem`` says in words why a site takes no part; it is kept all the same. ``outside``:
+    share of its area outside the scene."""
 
     id: int
     class_id: int
@@ -102,6 +103,7 @@ class SiteOut(BaseModel):
     note: str
     n_pixels: int
     n_covered: int
+    outside: float
     problem: str | None
 
 
@@ -125,9 +127,16 @@ class PairOut(BaseModel):
     jeffries_matusita: float
 
 
+class ContestedOut(BaseModel):
+    code: int
+    other_code: int
+    n_pixels: int
+
+
 class TrainingOut(BaseModel):
     """``version`` changes with every site or class; ``problem``: why no map can be made yet.
-    ``withheld``: codes of classes with too few pixels for a pair's distance to say anything."""
+    ``withheld``: codes of classes with too few pixels for a pair's distance to say anything;
+    ``contested``: pixels that sites of two classes claim."""
 
     version: str
     roles: list[str]
@@ -135,6 +144,7 @@ class TrainingOut(BaseModel):
     classes: list[ClassTrainingOut]
     pairs: list[PairOut]
     withheld: list[int]
+    contested: list[ContestedOut]
     problem: str | None
 
 

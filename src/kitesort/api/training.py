@@ -9,6 +9,7 @@ from kitesort.api.schemas import (
     ClassCreate,
     ClassPatch,
     ClassTrainingOut,
+    ContestedOut,
     EditStateOut,
     PairOut,
     SiteCreate,
@@ -156,15 +157,16 @@ def _require_outline(geometry: dict[str, object]) -> None:
 
 def _site_out(site: Site, scene_id: int) -> SiteOut:
     roles = default_roles(scene_id)
-    n_pixels, n_covered, problem = site_summary(scene_id, roles, site.geometry)
+    summary = site_summary(scene_id, roles, site.geometry)
     return SiteOut(
         id=site.id,
         class_id=site.class_id,
         geometry=site.geometry,
         note=site.note,
-        n_pixels=n_pixels,
-        n_covered=n_covered,
-        problem=problem,
+        n_pixels=summary.n_valid,
+        n_covered=summary.n_covered,
+        outside=summary.outside,
+        problem=summary.problem,
     )
 
 
@@ -194,5 +196,9 @@ def _training_out(state: TrainingState) -> TrainingOut:
             PairOut(code=a, other_code=b, jeffries_matusita=v) for a, b, v in hardest_pairs(state)
         ],
         withheld=starved_classes(state),
+        contested=[
+            ContestedOut(code=c.code, other_code=c.other_code, n_pixels=c.n_pixels)
+            for c in state.contested
+        ],
         problem=state.problem,
     )

@@ -65,7 +65,7 @@ def read_boundary(
     if not features:
         raise UnreadableFileError(f"{file_name} holds no outline that encloses an area.")
     if len(features) > MAX_FEATURES:
-        raise InputError(f"{file_name} holds {len(features):,} outlines; that is too many.")
+        raise _too_many(file_name, len(features))
     return Boundary(own, features)
 
 
@@ -101,12 +101,22 @@ def _read(path: Path, file_name: str) -> tuple[list[BaseGeometry], list[str], st
         raise UnreadableFileError(f"{file_name} is not what its name says.")
     try:
         meta, _, wkb, columns = pyogrio.raw.read(path, force_2d=True, max_features=MAX_FEATURES + 1)
+        n = pyogrio.read_info(path, force_feature_count=True)["features"]
     except (DataSourceError, ValueError) as error:
         raise UnreadableFileError(
             f"{file_name} cannot be read. It may be cut short or of another format."
         ) from error
+    if n > MAX_FEATURES:
+        raise _too_many(file_name, n)
     shapes = list(shapely.from_wkb(wkb)) if wkb is not None else []
     return shapes, _names(meta["fields"], columns, len(shapes)), meta["crs"]
+
+
+def _too_many(file_name: str, n: int) -> InputError:
+    return InputError(
+        f"{file_name} holds {n:,} outlines; at most {MAX_FEATURES:,} are taken. Leave out what is "
+        "not needed."
+    )
 
 
 def _begins_as(path: Path, driver: str) -> bool:

@@ -73,12 +73,12 @@ class ClassMapRecipe(_Model):
         return (
             f"{self.scene_name} classified by {title} on {len(self.roles)} bands "
             f"({', '.join(self.roles)}), from {len(self.sites)} training sites of "
-            f"{len({s.code for s in self.sites})} classes; {_join(self.excluded)} left out."
+            f"{len({s.code for s in self.sites})} classes{_left_out(self.excluded)}."
         )
 
 
-def _join(names: tuple[str, ...]) -> str:
-    return ", ".join(name.replace("_", " ") for name in names) or "nothing"
+def _left_out(names: tuple[str, ...]) -> str:
+    return f"; {', '.join(n.replace('_', ' ') for n in names)} left out" if names else ""
 
 
 PixelReader = Callable[[Raster, dict[str, Any], tuple[str, ...]], SitePixels]

@@ -1,13 +1,12 @@
 """Class breaks of a study's layers."""
 
-from kitesort.core.delivery import DEFAULT_EXCLUDED
 from kitesort.core.derive.break_start import Start, start_table
 from kitesort.core.derive.breaks import BreakCounts, BreakTable, classify_block, count_breaks
 from kitesort.core.derive.breaks_recipe import BreaksRecipe
 from kitesort.core.derive.index_catalogue import usual_palette
 from kitesort.core.raster.protocol import Block, band_positions
 from kitesort.store.look import band_sample
-from kitesort.store.rasters import scene_record, usable_scene, usable_tile
+from kitesort.store.rasters import left_out_flags, scene_record, usable_scene, usable_tile
 
 
 def count_in_layer(scene_id: int, role: str, table: BreakTable) -> BreakCounts:
@@ -36,7 +35,7 @@ def make_breaks_recipe(scene_id: int, role: str, table: BreakTable) -> BreaksRec
     return BreaksRecipe(
         scene_id=scene_id,
         scene_name=scene_record(scene_id).title,
-        excluded=DEFAULT_EXCLUDED,
+        excluded=left_out_flags(scene_id),
         role=role,
         table=table,
     )

@@ -55,12 +55,12 @@ def inventory_of(delivery: Delivery) -> Inventory:
     ------
     InputError : nothing, or far too much. NotFoundError : the folder is gone.
     """
-    folder = Path(delivery.folder)
+    folder, title = Path(delivery.folder), Path(delivery.name).name
     if not folder.exists():
-        raise NotFoundError(f"{folder.name} is not there any more.")
+        raise NotFoundError(f"{title} is not there any more.")
     if folder.is_file():
         return take_inventory(folder.parent, folder.name)
-    return take_inventory(folder)
+    return take_inventory(folder, title=title)
 
 
 @dataclass

@@ -16,6 +16,8 @@ from kitesort.core.raster.file import FileRaster
 from kitesort.core.raster.protocol import Block, Raster, band_positions
 from kitesort.core.raster.warp import WarpedRaster, suggest_grid
 from kitesort.core.scene_recipe import (
+    CombinedSource,
+    DeliveredSource,
     DerivedSource,
     SceneReader,
     delivery_behind,
@@ -24,7 +26,7 @@ from kitesort.core.scene_recipe import (
 from kitesort.store.files import layer_path
 from kitesort.store.layers import get_layer
 from kitesort.store.records import Layer, Scene
-from kitesort.store.scenes import first_scene_id, get_scene
+from kitesort.store.scenes import first_scene_id, get_scene, parents_of
 
 SHOWN_EXCLUDED = ("fill",)
 KEPT_TILES = 96  # of 256 × 256 pixels and some bands: at eight bands 2 MiB each
@@ -131,6 +133,23 @@ def quantity_of(scene_id: int, roles: tuple[str, ...] | None = None) -> SceneQua
     """What the values of a scene, or of some of its bands, mean after all its steps."""
     bands = usable_scene(scene_id).bands
     return common_quantity(bands[p] for p in band_positions(bands, roles))
+
+
+@lru_cache(maxsize=1024)
+def flags_of(scene_id: int) -> tuple[str, ...]:
+    """Quality flags that a scene's pixels come with; of derived layers those of their inputs."""
+    recipe = scene_record(scene_id).recipe
+    if isinstance(recipe.source, DeliveredSource):
+        return recipe.source.delivery.flag_names
+    if isinstance(recipe.source, CombinedSource):
+        return ()
+    return tuple(dict.fromkeys(flag for i in parents_of(recipe) for flag in flags_of(i)))
+
+
+def left_out_flags(scene_id: int) -> tuple[str, ...]:
+    """Those whose pixels take no part in statistics and maps, of those that the scene has."""
+    known = flags_of(scene_id)
+    return tuple(name for name in DEFAULT_EXCLUDED if name in known)
 
 
 @lru_cache(maxsize=1024)

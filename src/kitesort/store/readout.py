@@ -138,12 +138,15 @@ def default_roles(scene_id: int) -> tuple[str, ...]:
 
 @lru_cache(maxsize=256)
 def usable_share(scene_id: int) -> float:
-    """Share of pixels that take part, of native ones spread over the scene; of derived layers that
-    of the scene behind them (pixels without a value are counted when they are asked for)."""
+    """Share of pixels that take part, of native ones spread over the scene; of layers derived from
+    scenes on one grid that of the scene behind them (pixels without a value are counted when they
+    are asked for)."""
     source = scene_record(scene_id).recipe.source
-    if isinstance(source, DerivedSource):
-        return usable_share(source.inputs[0].scene_id)
     raster = usable_scene(scene_id)
+    if isinstance(source, DerivedSource):
+        grids = {usable_scene(one.scene_id).grid for one in source.inputs}
+        if grids == {raster.grid}:
+            return usable_share(source.inputs[0].scene_id)
     role = roles_of(raster)[0]
     found = sample_pixels(raster, (role,))
     return found.n_valid / found.n_covered

@@ -2,6 +2,7 @@
 
 import json
 from collections import OrderedDict
+from contextlib import suppress
 from dataclasses import dataclass
 from functools import lru_cache
 from threading import Lock
@@ -9,11 +10,17 @@ from typing import Any
 
 import numpy as np
 import numpy.typing as npt
+from shapely.geometry.base import BaseGeometry
 
 from kitesort.core.classify.protocol import TrainedClassifier, TrainingSamples
 from kitesort.core.classify.registry import CLASSIFIERS
-from kitesort.core.delivery import DEFAULT_EXCLUDED
-from kitesort.core.errors import InputError, SingularCovarianceError, SiteError, TrainingError
+from kitesort.core.errors import (
+    InputError,
+    SingularCovarianceError,
+    SiteError,
+    TooFewClassesError,
+    TrainingError,
+)
 from kitesort.core.geometry import reproject_geometry
 from kitesort.core.raster.protocol import Raster, band_positions
 from kitesort.core.recipe import (
@@ -25,10 +32,11 @@ from kitesort.core.recipe import (
     read_site,
     train,
 )
+from kitesort.core.training.overlap import Contested, contested_pixels
 from kitesort.core.training.separability import jeffries_matusita
-from kitesort.core.training.site import SitePixels, parse_site
+from kitesort.core.training.site import SitePixels, parse_site, share_outside
 from kitesort.core.training.statistics import USUAL_MINIMUM_PER_BAND, ClassStatistics
-from kitesort.store.rasters import scene_record, study_crs, usable_scene
+from kitesort.store.rasters import left_out_flags, scene_record, study_crs, usable_scene
 from kitesort.store.scheme import list_classes
 from kitesort.store.sites import list_sites
 
@@ -46,6 +54,7 @@ class TrainingState:
     left_out: tuple[int, ...]
     model: TrainedClassifier | None
     problem: str | None
+    contested: tuple[Contested, ...] = ()
 
     @property
     def version(self) -> str:
@@ -77,7 +86,7 @@ def make_recipe(
     return ClassMapRecipe(
         scene_id=scene_id,
         scene_name=scene.title,
-        excluded=DEFAULT_EXCLUDED,
+        excluded=left_out_flags(scene_id),
         roles=roles,
         classes=tuple(
             RecipeClass(code=c.code, name=c.name, colour=c.colour) for c in list_classes(study_id)
@@ -113,18 +122,28 @@ def remembered_state(version: str) -> TrainingState | None:
     return _states.get(version)
 
 
-def site_summary(
-    scene_id: int, roles: tuple[str, ...], geometry: dict[str, Any]
-) -> tuple[int, int, str | None]:
-    """Valid pixels, covered pixels, and in words why a site takes no part."""
+@dataclass(frozen=True)
+class SiteSummary:
+    """Valid pixels, covered ones, the share of the outline that lies outside the scene, and in
+    words why it takes no part."""
+
+    n_valid: int = 0
+    n_covered: int = 0
+    outside: float = 0.0
+    problem: str | None = None
+
+
+def site_summary(scene_id: int, roles: tuple[str, ...], geometry: dict[str, Any]) -> SiteSummary:
     raster = usable_scene(scene_id)
+    outside = 0.0
     try:
         parse_site(geometry)
         there = _onto(raster, scene_record(scene_id).study_id, geometry)
+        outside = share_outside(parse_site(there), raster.grid)
         pixels = _remembering_reader(scene_id)(raster, there, roles)
     except SiteError as error:
-        return 0, 0, error.sentence
-    return pixels.n_valid, pixels.n_covered, None
+        return SiteSummary(outside=outside, problem=error.sentence)
+    return SiteSummary(pixels.n_valid, pixels.n_covered, outside)
 
 
 def class_values(scene_id: int, role: str) -> dict[int, npt.NDArray[np.float32]]:
@@ -161,10 +180,11 @@ def hardest_pairs(state: TrainingState) -> list[tuple[int, int, float]]:
 
 
 def _compute_state(recipe: ClassMapRecipe, raster: Raster) -> TrainingState:
+    contested = contested_pixels(_outlines(recipe), raster.grid)
     try:
         samples, _ = collect_samples(recipe, raster, _remembering_reader(recipe.scene_id))
     except TrainingError as error:
-        return TrainingState(recipe, None, {}, (), None, error.sentence)
+        return TrainingState(recipe, None, {}, (), None, error.sentence, contested)
     statistics = samples.statistics()
     n_needed = len(recipe.roles) + 1
     left_out = tuple(c for c, s in statistics.items() if s.n_pixels < n_needed)
@@ -172,9 +192,31 @@ def _compute_state(recipe: ClassMapRecipe, raster: Raster) -> TrainingState:
     used = TrainingSamples(samples.values[keep], samples.codes[keep], samples.roles, samples.names)
     try:
         model, problem = train(recipe, used), None
+    except TooFewClassesError as error:
+        model, problem = None, _starved(samples, left_out, n_needed) or error.sentence
     except InputError as error:
         model, problem = None, error.sentence
-    return TrainingState(recipe, samples, statistics, left_out, model, problem)
+    return TrainingState(recipe, samples, statistics, left_out, model, problem, contested)
+
+
+def _starved(samples: TrainingSamples, left_out: tuple[int, ...], n_needed: int) -> str | None:
+    """Where classes are there, but too small, another one is of no help."""
+    if not left_out:
+        return None
+    names = " and ".join(samples.names[code] for code in left_out)
+    return (
+        f"{names} {'has' if len(left_out) == 1 else 'have'} too few pixels to be trained: at least "
+        f"{n_needed} are needed in this many bands, and two classes that have them. Draw more."
+    )
+
+
+def _outlines(recipe: ClassMapRecipe) -> list[tuple[int, BaseGeometry]]:
+    """Class code and outline of every site that is one."""
+    found = []
+    for site in recipe.sites:
+        with suppress(SiteError):
+            found.append((site.code, parse_site(site.geometry)))
+    return found
 
 
 def _remembering_reader(scene_id: int) -> PixelReader:

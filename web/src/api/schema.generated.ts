@@ -2072,6 +2072,15 @@ export interface components {
             /** Key */
             key: string;
         };
+        /** ContestedOut */
+        ContestedOut: {
+            /** Code */
+            code: number;
+            /** Other Code */
+            other_code: number;
+            /** N Pixels */
+            n_pixels: number;
+        };
         /**
          * CorrectionCreate
          * @description The same chain of steps for one scene or for many.
@@ -3273,7 +3282,8 @@ export interface components {
         };
         /**
          * SiteOut
-         * @description ``problem`` says in words why a site takes no part; it is kept all the same.
+         * @description ``problem`` says in words why a site takes no part; it is kept all the same. ``outside``:
+         *     share of its area outside the scene.
          */
         SiteOut: {
             /** Id */
@@ -3290,6 +3300,8 @@ export interface components {
             n_pixels: number;
             /** N Covered */
             n_covered: number;
+            /** Outside */
+            outside: number;
             /** Problem */
             problem: string | null;
         };
@@ -3404,7 +3416,8 @@ export interface components {
         /**
          * TrainingOut
          * @description ``version`` changes with every site or class; ``problem``: why no map can be made yet.
-         *     ``withheld``: codes of classes with too few pixels for a pair's distance to say anything.
+         *     ``withheld``: codes of classes with too few pixels for a pair's distance to say anything;
+         *     ``contested``: pixels that sites of two classes claim.
          */
         TrainingOut: {
             /** Version */
@@ -3419,6 +3432,8 @@ export interface components {
             pairs: components["schemas"]["PairOut"][];
             /** Withheld */
             withheld: number[];
+            /** Contested */
+            contested: components["schemas"]["ContestedOut"][];
             /** Problem */
             problem: string | null;
         };

@@ -31,18 +31,22 @@ def recognise_each(
     inventory: Inventory,
     is_metadata: Callable[[FoundFile], bool],
     read: Callable[[Inventory, FoundFile], Recognised | None],
+    belongings: Callable[[Inventory, FoundFile], frozenset[str]],
 ) -> Findings:
-    """A scene for every metadata file; one that cannot be read becomes a sentence."""
+    """A scene for every metadata file; one that cannot be read becomes a sentence, and what belongs
+    to it is offered as nothing else."""
     scenes, problems = [], []
+    spoilt = frozenset[str]()
     for file in filter(is_metadata, inventory.files):
         try:
             found = read(inventory, file)
         except UnreadableFileError as error:
             problems.append(error.sentence)
+            spoilt |= belongings(inventory, file)
             continue
         if found is not None:
             scenes.append(found)
-    taken = frozenset[str]().union(*(s.taken for s in scenes))
+    taken = spoilt.union(*(s.taken for s in scenes))
     return Findings(tuple(scenes), tuple(problems), taken)
 
 

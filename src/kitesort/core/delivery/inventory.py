@@ -69,10 +69,11 @@ class FoundFile:
 
 @dataclass(frozen=True)
 class Inventory:
-    """All files of a folder; ``root`` is absolute."""
+    """All files of a folder; ``root`` is absolute. ``title`` is what people call it."""
 
     root: Path
     files: tuple[FoundFile, ...] = field(default=())
+    title: str = ""
 
     @cached_property
     def by_path(self) -> dict[str, FoundFile]:
@@ -83,6 +84,14 @@ class Inventory:
         wanted = name.casefold()
         beside = (f for f in self.files if f.folder == file.folder)
         return next((f for f in beside if f.name.casefold() == wanted), None)
+
+    def named_like(self, file: FoundFile, stem: str) -> frozenset[str]:
+        """Paths of the files beside another one whose names begin so, whatever the case."""
+        return frozenset(
+            f.path
+            for f in self.files
+            if f.folder == file.folder and f.name.casefold().startswith(stem.casefold())
+        )
 
     def read_text(self, file: FoundFile) -> str:
         """Raises UnreadableFileError when it is no text, or far too large to be metadata."""
@@ -100,8 +109,9 @@ def natural_key(text: str) -> tuple[tuple[int, int, str], ...]:
     return tuple((0, int(p), "") if p.isdigit() else (1, 0, p) for p in parts)
 
 
-def take_inventory(root: Path, only: str | None = None) -> Inventory:
-    """Look at every file below a folder, or at one of them; links are not followed.
+def take_inventory(root: Path, only: str | None = None, title: str = "") -> Inventory:
+    """Look at every file below a folder, or at one of them; links are not followed. ``title`` where
+    people call it by another name than the folder's.
 
     Raises
     ------
@@ -117,7 +127,8 @@ def take_inventory(root: Path, only: str | None = None) -> Inventory:
         files.append(_look_at(root, path))
     if not files:
         raise InputError("There is no file here.")
-    return Inventory(root, tuple(sorted(files, key=lambda f: natural_key(f.path))))
+    ordered = tuple(sorted(files, key=lambda f: natural_key(f.path)))
+    return Inventory(root, ordered, title or root.name)
 
 
 def _walk(root: Path, only: str | None) -> Iterator[Path]:

@@ -1,10 +1,10 @@
 """Rasters without metadata that is understood: grouped, pre-filled with what is known, and asked
 about. Nothing is guessed: a role is filled in only where a file or band says it in words."""
 
+import math
 import re
 from collections.abc import Iterable
 from datetime import date
-from itertools import groupby
 
 from kitesort.core.bands import RANGES_UM, Role
 from kitesort.core.delivery.format import Findings, Recognised
@@ -18,6 +18,12 @@ NOT_BANDS = re.compile(
 )
 INDEX_WORDS = re.compile(r"(?i)(^|[_\-. ])(ndvi|evi|savi|ndwi|ndmi|nbr|index)([_\-. ]|$)")
 MAX_SCENES = 400
+ALIGNED_PX = 0.001
+DISPLAY = ("red", "green", "blue")
+NO_MEASUREMENT = {
+    "alpha": "the file calls it transparency",
+    "palette": "it comes with a colour table: codes of classes, not measurements",
+}
 
 
 def recognise_loose_files(inventory: Inventory) -> Findings:
@@ -37,15 +43,24 @@ def recognise_loose_files(inventory: Inventory) -> Findings:
 
 def _sets_of(files: list[FoundFile]) -> list[list[FoundFile]]:
     """Single-band files that lie in one folder, on one date, and over one another."""
+    sets: list[list[FoundFile]] = []
+    for file in files:
+        mine = next((one for one in sets if _belong_together(one[0], file)), None)
+        if mine is None:
+            sets.append([file])
+        else:
+            mine.append(file)
+    return sets
 
-    def key(f: FoundFile) -> tuple[str, str, str, tuple[float, ...]]:
-        assert f.raster is not None
-        size = max(abs(v) for v in f.raster.bounds) or 1.0
-        corner = tuple(round(v / size, 5) for v in f.raster.bounds)
-        return f.folder, str(date_in(f.stem)), f.raster.crs or "", corner
 
-    ordered = sorted(files, key=lambda f: (key(f), files.index(f)))
-    return [list(group) for _, group in groupby(ordered, key)]
+def _belong_together(a: FoundFile, b: FoundFile) -> bool:
+    """Over one another but for the width of a pixel: a finer band may begin within the first pixel
+    of a coarser one."""
+    one, two = _facts(a), _facts(b)
+    if (a.folder, date_in(a.stem), one.crs) != (b.folder, date_in(b.stem), two.crs):
+        return False
+    reach = max(one.pixel_size, two.pixel_size)
+    return all(abs(p - q) <= reach for p, q in zip(one.bounds, two.bounds, strict=True))
 
 
 def date_in(text: str) -> date | None:
@@ -73,9 +88,16 @@ def _facts(f: FoundFile) -> RasterFacts:
     return f.raster
 
 
+def _fill(facts: RasterFacts) -> float | None:
+    """What marks no data; not-a-number is none without being marked."""
+    return facts.nodata if facts.nodata is not None and math.isfinite(facts.nodata) else None
+
+
 def _band(f: FoundFile, index: int, words: str, colour: str = "") -> DeliveredBand:
+    """``words`` go before ``colour``: programs call bands red, or transparency, unasked."""
     facts = _facts(f)
-    role = role_in(words) or (colour if colour in ("red", "green", "blue") else "")
+    role = role_in(words) or (colour if colour in DISPLAY else "")
+    reason = "" if role_in(words) else NO_MEASUREMENT.get(colour, "")
     name = facts.descriptions[index - 1] or (f.stem if facts.count == 1 else f"band {index}")
     return DeliveredBand(
         file=f.path,
@@ -84,28 +106,36 @@ def _band(f: FoundFile, index: int, words: str, colour: str = "") -> DeliveredBa
         role=role,
         wavelength_um=_centre(role),
         resolution_m=facts.pixel_size,
-        used=colour != "alpha",
-        reason="the file calls it transparency" if colour == "alpha" else "",
+        fill_value=_fill(facts),
+        used=not reason,
+        reason=reason,
     )
 
 
 def _one_file(inventory: Inventory, f: FoundFile) -> Recognised:
     facts = _facts(f)
     bands = [_band(f, i + 1, facts.descriptions[i], facts.colours[i]) for i in range(facts.count)]
-    # A fourth band of small numbers is called transparency by many programs without asking.
+    told = [c for c, d in zip(facts.colours, facts.descriptions, strict=True) if not role_in(d)]
+    called = [{"alpha": "transparency"}.get(c, c) for c in told if c in (*DISPLAY, "alpha")]
     doubt = (
-        ["The file calls its bands red, green, blue and transparency. Check what each one sees."]
-        if "alpha" in facts.colours
+        [f"The file calls its bands {', '.join(called)}, as many programs do unasked. Check what "
+         "each one sees."]
+        if called
         else []
-    )
+    )  # fmt: skip
     return _ask(inventory, f.stem, [f], bands, doubt)
 
 
 def _file_set(inventory: Inventory, files: list[FoundFile]) -> Recognised:
     name = _common_name(files)
     ends = {f.path: f.stem.removeprefix(name) if len(files) > 1 else f.stem for f in files}
-    bands = [_band(f, 1, f"{ends[f.path]} {_facts(f).descriptions[0]}") for f in files]
-    return _ask(inventory, name or inventory.root.name, files, bands)
+    bands = [_band(f, 1, f"{ends[f.path]} {_facts(f).descriptions[0]}", _coded(f)) for f in files]
+    return _ask(inventory, name or inventory.title, files, bands)
+
+
+def _coded(f: FoundFile) -> str:
+    """A single band is never red because a picture's first band is."""
+    return "palette" if _facts(f).colours[0] == "palette" else ""
 
 
 def _index_file(inventory: Inventory, f: FoundFile) -> Recognised:
@@ -156,13 +186,49 @@ def _ask(
     acquired = next((d for f in files if (d := date_in(f.stem))), None)
     if acquired is None:
         asked.append("Give the date it was taken: no name or metadata tells.")
+    fills = {_fill(_facts(f)) for f in files}
     scene = DeliveredScene(
         folder=str(inventory.root),
         name=name,
         sensor="Unknown sensor",
         acquired=acquired,
         divide_by_sine=False,
-        fill_value=facts.nodata,
+        fill_value=fills.pop() if len(fills) == 1 else None,
         bands=tuple(bands),
+        remarks=_remarks(files),
     )
     return Recognised(scene, frozenset(f.path for f in files), tuple(asked))
+
+
+def _remarks(files: list[FoundFile]) -> tuple[str, ...]:
+    """What the files do not have in common, and what becomes of it."""
+    remarks = [_alignment(files)]
+    if len({_fill(_facts(f)) for f in files}) > 1:
+        remarks.append("The files mark no data differently; each band goes by its own file's mark.")
+    return tuple(remark for remark in remarks if remark)
+
+
+def _alignment(files: list[FoundFile]) -> str:
+    """How the pixels of the bands lie to those of the finest, empty where all are the same."""
+    finest = min(files, key=lambda f: _facts(f).pixel_size)
+    told = [words for f in files if (words := _against(f, finest))]
+    if not told:
+        return ""
+    return (
+        f"Not all bands lie on the same pixels. Against {finest.stem}: {'; '.join(told)}. They are "
+        "brought onto the grid that you choose for the stack, in the way that you choose."
+    )
+
+
+def _against(f: FoundFile, finest: FoundFile) -> str:
+    one, two = _facts(f), _facts(finest)
+    words = []
+    if not math.isclose(one.pixel_size, two.pixel_size, rel_tol=1e-6):
+        words.append(f"pixels of {one.pixel_size:g} instead of {two.pixel_size:g}")
+    right, up = (
+        (a - b) / two.pixel_size
+        for a, b in ((one.bounds[0], two.bounds[0]), (one.bounds[3], two.bounds[3]))
+    )
+    if max(abs(right), abs(up)) > ALIGNED_PX:
+        words.append(f"begins {right:+.2f} pixels to the right and {up:+.2f} up")
+    return f"{f.stem} {' and '.join(words)}" if words else ""

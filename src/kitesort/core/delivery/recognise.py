@@ -26,4 +26,5 @@ def recognise(inventory: Inventory) -> Findings:
 
 
 def without(inventory: Inventory, taken: set[str]) -> Inventory:
-    return Inventory(inventory.root, tuple(f for f in inventory.files if f.path not in taken))
+    rest = tuple(f for f in inventory.files if f.path not in taken)
+    return Inventory(inventory.root, rest, inventory.title)

@@ -27,8 +27,10 @@ class DeliveredBand(_Model):
     """One band: where it lies, what it sees, its factors; wavelength µm, resolution in CRS units.
 
     ``number × gain + offset`` is of the ``quantity``; a thermal band's ``k1`` (as radiance) and
-    ``k2`` (kelvin) turn radiance into brightness temperature. ``role`` is empty while nobody has
-    said what the band sees. ``used`` False: left out of the stack, for the ``reason``.
+    ``k2`` (kelvin) turn radiance into brightness temperature. ``fill_value`` marks no data in this
+    band where bands differ; the scene's counts otherwise, and the file's own. ``role`` is empty
+    while nobody has said what the band sees. ``used`` False: left out of the stack, for the
+    ``reason``.
     """
 
     file: str
@@ -42,6 +44,7 @@ class DeliveredBand(_Model):
     quantity: Quantity = "reflectance"
     k1: float | None = Field(None, gt=0)
     k2: float | None = Field(None, gt=0)
+    fill_value: float | None = None
     index: int = Field(1, ge=1)
     name: str = ""
     used: bool = True
@@ -124,9 +127,8 @@ class DeliveredScene(_Model):
         """Numbers of a band, whether it is used or not."""
         info = Band(band.role, band.wavelength_um, band.resolution_m, band.file, quantity="numbers")
         path = str(Path(self.folder) / band.file)
-        return FileRaster(
-            path, (info,), self.fill_value, self.saturated_value, (band.index,), self.crs
-        )
+        fill = self.fill_value if band.fill_value is None else band.fill_value
+        return FileRaster(path, (info,), fill, self.saturated_value, (band.index,), self.crs)
 
     def quality_raster(self) -> FileRaster | None:
         if self.quality is None:

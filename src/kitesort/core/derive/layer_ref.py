@@ -9,6 +9,7 @@ from kitesort.core.grid import Grid
 from kitesort.core.grid_comparison import compare_grids
 from kitesort.core.raster.joined import JoinedRaster, Member
 from kitesort.core.raster.protocol import Raster, roles_of
+from kitesort.core.raster.warp import require_meeting
 
 
 def find_layers(
@@ -23,6 +24,7 @@ def find_layers(
     Raises
     ------
     MissingRoleError : a name that is neither; the nearest known one is told.
+    OutsideSceneError : a layer of another place.
     """
     found: dict[str, LayerRef] = {}
     for name in names:
@@ -36,6 +38,7 @@ def find_layers(
                 f"Did you mean “{near[0]}”?" if near else f"It has {', '.join(roles_of(raster))}."
             )
             raise MissingRoleError(f"The scene has no band {name}. {hint}")
+        require_meeting(context.open_scene(ref.scene_id).grid, raster.grid, name)
         found[name] = ref
     return found
 

@@ -30,6 +30,7 @@ from kitesort.core.errors import DiskFullError, StorageError
 from kitesort.core.geodesy import pixel_areas_ha
 from kitesort.core.grid import Grid, Window
 from kitesort.core.raster.protocol import Raster
+from kitesort.core.raster.read_back import ReadBack
 
 NODATA_CODE = 0
 UNCLASSIFIED_CODE = 255
@@ -95,7 +96,7 @@ def write_class_map(
     DiskFullError, StorageError, CancelledError
     """
     grid = raster.grid
-    areas = _AreaCounter(grid)
+    areas, written = _AreaCounter(grid), ReadBack(grid, block_size)
     require_space(path.parent, grid.whole.n_pixels)
     with (
         temporary_beside(path) as working,
@@ -107,6 +108,7 @@ def write_class_map(
             def consume(window: Window, codes: npt.NDArray[np.uint8]) -> None:
                 dataset.write(codes, 1, window=rasterio.windows.Window(*_col_row(window)))
                 areas.add(window, codes)
+                written.remember(window, codes)
 
             run_blocks(
                 grid,
@@ -120,7 +122,7 @@ def write_class_map(
             _describe(dataset, legend, tags or {})
         build_overviews(working, grid, Resampling.mode, "DEFLATE")
         _lay_out(working, final)
-        if not _reads_back(final, grid, legend):
+        if not _reads_back(final, grid, legend, written):
             raise StorageError(
                 f"{path.name} was written but does not read back as it should, and was not kept. "
                 "Run it again; if it happens again, look at the disk."
@@ -225,17 +227,17 @@ def _lay_out(working: Path, final: Path) -> None:
     )
 
 
-def _reads_back(path: Path, grid: Grid, legend: tuple[LegendEntry, ...]) -> bool:
+def _reads_back(path: Path, grid: Grid, legend: tuple[LegendEntry, ...], written: ReadBack) -> bool:
     """Open what was written as a stranger would, and compare."""
     with rasterio.open(path) as dataset:
         colours = dataset.colormap(1)
-        dataset.read(1, window=rasterio.windows.Window(0, grid.height - 1, grid.width, 1))
         return bool(
             (dataset.height, dataset.width) == (grid.height, grid.width)
             and dataset.transform == grid.transform
             and dataset.nodata == NODATA_CODE
             and all(colours[e.code][:3] == e.rgb for e in legend)
             and dataset.tags().get(CLASSES_TAG) == classification_metadata(legend)
+            and written.agrees(dataset)
         )
 
 

@@ -2,6 +2,8 @@
 
 Pixels that are not valid take no part: the weights of the others are raised to one. A result is
 valid when the pixel that holds the place is (average: when at least half of the footprint is).
+Onto coarser pixels bilinear and cubic are averages, too: a kernel that looks at the nearest pixels
+only would pick some and leave the others out.
 
 Source: R. G. Keys 1981, "Cubic convolution interpolation for digital image processing", eq. 4
 with a = -0.5; bilinear and area weights are textbook.
@@ -21,6 +23,7 @@ Bool = npt.NDArray[np.bool_]
 REACH_PX = {"nearest": 1, "bilinear": 2, "cubic": 3, "average": 1}
 _WIDTHS = {"nearest": 0, "bilinear": 1, "cubic": 2, "average": 3}
 LEAST_AVERAGE_SHARE = 0.5
+COARSER = 1.001  # pixels that one result covers, beyond which it is a coarser one
 
 
 def resample(
@@ -37,9 +40,11 @@ def resample(
     values (bands, rows, cols) : the block, not-a-number where a band has no value. Each band goes
         by its own missing pixels, so that it is the same whichever others are read with it.
     row_at, col_at (h, w) : places in its pixels; the centre of the first pixel is (0.5, 0.5).
-    footprint : rows and columns that one result covers, for the average.
+    footprint : rows and columns that one result covers; more than one: a coarser grid.
     """
     out = np.full((values.shape[0], *row_at.shape), np.nan, np.float32)
+    if resampling != "nearest" and max(footprint) > COARSER:
+        resampling = "average"  # between pixels there are many: all of them are measured
     mode = _WIDTHS[resampling]
     half = (max(footprint[0], 1.0) / 2, max(footprint[1], 1.0) / 2)
     missing = np.isnan(values)

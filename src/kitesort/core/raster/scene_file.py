@@ -32,6 +32,7 @@ from kitesort.core.raster.cog import (
     temporary_beside,
 )
 from kitesort.core.raster.protocol import Raster, roles_of
+from kitesort.core.raster.read_back import ReadBack
 
 COMPUTE_SHARE = 0.6  # of a run's progress; the rest is overviews and the final layout
 BYTES_PER_VALUE = 4
@@ -63,7 +64,7 @@ def write_scene(
     """
     grid, n_bands = raster.grid, len(raster.bands)
     require_space(path.parent, grid.whole.n_pixels * n_bands * BYTES_PER_VALUE)
-    n_valid = 0
+    n_valid, written = 0, ReadBack(grid, block_size)
     with (
         temporary_beside(path) as working,
         temporary_beside(path) as final,
@@ -76,6 +77,7 @@ def write_scene(
                 place = rasterio.windows.Window(window.col, window.row, window.width, window.height)
                 dataset.write(values, window=place)
                 n_valid += int(np.isfinite(values[0]).sum())
+                written.remember(window, values)
 
             run_blocks(
                 grid,
@@ -89,7 +91,7 @@ def write_scene(
             _describe(dataset, raster, tags or {})
         build_overviews(working, grid, Resampling.average, "NONE")
         _lay_out(working, final)
-        _require_good(final, raster)
+        _require_good(final, raster, written)
         put_in_place(final, path)
     progress(Progress(1.0, 0.0))
     return KeptScene(n_valid, grid.whole.n_pixels)
@@ -153,16 +155,15 @@ def _lay_out(working: Path, final: Path) -> None:
     )
 
 
-def _require_good(path: Path, raster: Raster) -> None:
+def _require_good(path: Path, raster: Raster, written: ReadBack) -> None:
     """Open what was written as a stranger would, and compare."""
     with rasterio.open(path) as dataset:
-        last = rasterio.windows.Window(0, raster.grid.height - 1, raster.grid.width, 1)
-        dataset.read(window=last)
         good = (
             (dataset.height, dataset.width) == (raster.grid.height, raster.grid.width)
             and dataset.transform == raster.grid.transform
             and dataset.descriptions == roles_of(raster)
             and np.isnan(dataset.nodata)
+            and written.agrees(dataset)
         )
     if not good:
         raise StorageError(

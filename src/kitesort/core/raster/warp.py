@@ -11,7 +11,7 @@ from pyproj import Transformer
 from pyproj.exceptions import ProjError
 
 from kitesort.core.bands import Band
-from kitesort.core.errors import GridMismatchError
+from kitesort.core.errors import GridMismatchError, OutsideSceneError
 from kitesort.core.grid import Grid, Window, parse_crs
 from kitesort.core.raster.protocol import (
     Block,
@@ -115,6 +115,28 @@ class WarpedRaster:
             (steps[0] * scale_r, steps[1] * scale_c),
         )
         return block_of(values)
+
+
+def require_meeting(source: Grid, target: Grid, name: str = "") -> None:
+    """Refuse to bring what lies elsewhere onto a grid: nothing but no data would come of it.
+
+    ``name``: what the source is called, in the sentence.
+
+    Raises
+    ------
+    OutsideSceneError
+    """
+    if not (_reaches(source, target) or _reaches(target, source)):  # either may be the smaller
+        what = f"{name} and this scene" if name else "The two scenes"
+        raise OutsideSceneError(f"{what} have no ground in common.")
+
+
+def _reaches(one: Grid, other: Grid) -> bool:
+    """Whether any of some pixels of ``other`` lies on ``one``."""
+    shape = (min(64, other.height), min(64, other.width))
+    row_at, col_at = map_places(other, one, other.whole, shape)
+    inside = (row_at > -1) & (row_at < one.height + 1) & (col_at > -1) & (col_at < one.width + 1)
+    return bool(inside.any())
 
 
 def map_places(target: Grid, source: Grid, window: Window, shape: Shape) -> tuple[Float64, Float64]:

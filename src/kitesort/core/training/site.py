@@ -9,7 +9,7 @@ import numpy.typing as npt
 from rasterio.features import geometry_mask
 from shapely import get_coordinates
 from shapely.errors import ShapelyError
-from shapely.geometry import mapping, shape
+from shapely.geometry import box, mapping, shape
 from shapely.geometry.base import BaseGeometry
 from shapely.validation import explain_validity
 
@@ -67,6 +67,11 @@ def parse_site(geometry: Mapping[str, Any]) -> BaseGeometry:
     if polygon.area <= 0:
         raise SiteError("The outline encloses no area. Draw at least three corners apart.")
     return polygon
+
+
+def share_outside(polygon: BaseGeometry, grid: Grid) -> float:
+    """Share of an outline's area that lies outside of the grid, 0 to 1."""
+    return float(1 - polygon.intersection(box(*grid.bounds)).area / polygon.area)
 
 
 def site_mask(polygon: BaseGeometry, grid: Grid) -> tuple[Window, npt.NDArray[np.bool_]]:

@@ -20,7 +20,11 @@ export function Advice() {
 
 function chooseAdvice(training: Training, classes: LandClass[], sites: Site[]): string | null {
   if (training.problem !== null) return training.problem;
+  const [disputed] = training.contested;
   const name = (code: number) => classes.find((c) => c.code === code)?.name ?? "";
+  if (disputed) {
+    return `${plural(disputed.n_pixels, "pixel lies", "pixels lie")} in sites of both ${name(disputed.code)} and ${name(disputed.other_code)}. Redraw one of the two.`;
+  }
   const without = training.classes.filter((c) => c.n_sites === 0);
   const [empty] = without;
   if (empty) {

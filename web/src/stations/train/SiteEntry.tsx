@@ -4,7 +4,7 @@ import { Trash2 } from "lucide-react";
 import { useDeleteSite } from "../../api/queries/edits";
 import type { Site } from "../../api/types";
 import { centreOn } from "../../map";
-import { plural } from "../../shared/format";
+import { formatPercent, plural } from "../../shared/format";
 import { useStudyId } from "../../shared/study";
 import { useWork } from "../../shared/workStore";
 import { MoveSite } from "./MoveSite";
@@ -21,6 +21,8 @@ const Go = chakra("button", {
     minH: "24px",
   },
 });
+
+const LEAST_OUTSIDE = 0.01;
 
 interface Props {
   readonly site: Site;
@@ -46,6 +48,8 @@ export function SiteEntry({ site, number }: Props) {
             {" "}
             · {plural(site.n_pixels, "pixel")}
             {left > 0 && `, ${left} left out`}
+            {site.outside > LEAST_OUTSIDE &&
+              `, ${formatPercent(site.outside, 0)} outside the scene`}
           </chakra.span>
         </Go>
         <MoveSite site={site} />

@@ -106,3 +106,14 @@ def pick(stack: Float32Array, score: Float32Array) -> Float32Array:
     best = np.argmax(np.where(none, -np.inf, score), axis=0)
     picked = np.take_along_axis(stack, best[None, None], axis=0)[0]
     return np.where(none.all(axis=0), np.float32(np.nan), picked)
+
+
+def nan_median(stack: Float32Array) -> Float32Array:
+    """Median over the first axis without not-a-number, as ``np.nanmedian`` without its warnings,
+    which are not safe to silence in threads."""
+    ordered = np.sort(stack, axis=0)  # NaN sorts last
+    n = (~np.isnan(stack)).sum(axis=0)[None]
+    low, high = np.maximum((n - 1) // 2, 0), np.minimum(n // 2, stack.shape[0] - 1)
+    lower = np.take_along_axis(ordered, low, axis=0)[0]
+    upper = np.take_along_axis(ordered, high, axis=0)[0]
+    return np.asarray((lower + upper) / 2, np.float32)

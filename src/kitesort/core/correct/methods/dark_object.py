@@ -8,7 +8,7 @@ from pydantic import Field
 from kitesort.core.correct.methods._band_table import linear_per_band
 from kitesort.core.correct.protocol import CorrectionContext, CorrectionSpec
 from kitesort.core.errors import NoValidPixelsError
-from kitesort.core.raster.protocol import Raster, roles_of
+from kitesort.core.raster.protocol import Raster
 from kitesort.core.raster.sample import sample_pixels
 from kitesort.core.settings import Settings
 from kitesort.core.training.site import parse_site, site_pixels
@@ -26,7 +26,8 @@ class DarkObjectSettings(Settings):
     left: float = Field(
         0.01,
         title="Left to the darkest ground",
-        description="Even deep water or shadow reflects a little; about one percent is usual.",
+        description="Even deep water or shadow reflects a little; about one percent is usual. "
+        "It is meant for reflectance: of numbers and radiance the whole dark value is taken.",
         ge=0,
         le=0.2,
         json_schema_extra={"step": 0.005},
@@ -48,20 +49,24 @@ class DarkObjectSettings(Settings):
 def find_dark_values(
     raster: Raster, foot_percent: float, area: dict[str, Any] | None = None
 ) -> dict[str, float]:
-    """Dark value by role, from valid pixels only: fill zeros never count.
+    """Dark value by role, from valid pixels only: fill zeros never count; no haze lies on what is
+    sent out as warmth.
 
     From the drawn area its median; else the percentile at the histogram's foot, of native pixels:
-    all where there are few, else windows spread evenly.
+    all where there are few, else windows spread evenly. It is a value that occurs, never one
+    between two.
 
     Raises
     ------
     NoValidPixelsError, SiteError
     """
-    roles = roles_of(raster)
+    roles = tuple(band.role for band in raster.bands if band.quantity != "temperature")
+    if not roles:
+        return {}
     if area is not None:
         values = site_pixels(raster, parse_site(area), roles).values
         return dict(zip(roles, (float(v) for v in np.median(values, axis=0)), strict=True))
-    values = sample_pixels(raster).values
+    values = sample_pixels(raster, roles).values
     if values.shape[1] == 0:
         raise NoValidPixelsError("The scene has no valid pixel to find a dark value in.")
     foot = np.percentile(values, foot_percent, axis=1, method="inverted_cdf")
@@ -77,7 +82,8 @@ def _prepare(
 
 
 def _apply(raster: Raster, settings: DarkObjectSettings, _: CorrectionContext) -> Raster:
-    shifts = {role: (1.0, -max(0.0, v - settings.left)) for role, v in settings.dark.items()}
+    left = {b.role: settings.left if b.quantity == "reflectance" else 0.0 for b in raster.bands}
+    shifts = {role: (1.0, -max(0.0, v - left[role])) for role, v in settings.dark.items()}
     return linear_per_band(raster, shifts, floor=0.0)
 
 

@@ -20,6 +20,7 @@ from kitesort.core.raster.sample import sample_pixels
 from kitesort.core.settings import Settings
 
 N_QUANTILES = 513
+BEYOND = 10.0  # so many times the sample's range
 
 
 class MatchHistogramSettings(Settings):
@@ -51,11 +52,21 @@ class _Match:
 
 
 def quantile_table(here: Any, there: Any) -> tuple[tuple[float, ...], tuple[float, ...]]:
-    """Quantiles of two sets of values at the same shares; doubled values are averaged."""
+    """Quantiles of two sets of values at the same shares; doubled values are averaged.
+
+    Beyond the sample's least and greatest value the scale goes on as it is on the whole, so that
+    what was not in the sample is not flattened.
+    """
     shares = np.linspace(0, 1, N_QUANTILES)
     mine, theirs = np.quantile(here, shares), np.quantile(there, shares)
     values, position = np.unique(mine, return_inverse=True)
     means = np.bincount(position, theirs) / np.bincount(position)
+    if values.size > 1:
+        slope = (means[-1] - means[0]) / (values[-1] - values[0])
+        reach = BEYOND * (values[-1] - values[0])
+        values = np.concatenate([[values[0] - reach], values, [values[-1] + reach]])
+        ends = means[0] - reach * slope, means[-1] + reach * slope
+        means = np.concatenate([ends[:1], means, ends[1:]])
     return tuple(values.tolist()), tuple(means.tolist())
 
 

@@ -16,7 +16,7 @@ from kitesort.core.correct.methods._paired_sample import (
     scaled_like,
 )
 from kitesort.core.correct.protocol import CorrectionContext, CorrectionSpec
-from kitesort.core.errors import NoValidPixelsError
+from kitesort.core.errors import InputError, NoValidPixelsError
 from kitesort.core.raster.joined import JoinedRaster, Member
 from kitesort.core.raster.protocol import Raster, roles_of
 from kitesort.core.settings import Settings
@@ -59,12 +59,21 @@ class RegressSettings(Settings):
 
 
 def fit_line(here: npt.NDArray[Any], there: npt.NDArray[Any], trim: bool) -> BandLine:
-    """Least-squares line; with ``trim``, again and again without what lies off it by more than
-    two standard deviations, until nothing more is left out."""
+    """Reduced major axis; with ``trim``, again and again without what lies off it by more than
+    two standard deviations, until nothing more is left out.
+
+    Both dates are measured with noise: least squares would flatten the line by it, this does not
+    where the noise is alike.
+
+    Raises
+    ------
+    InputError : targets all of one value, or of which the dates do not agree which are brighter.
+    """
     use = np.ones(here.size, bool)
     gain = offset = 0.0
     for _ in range(ROUNDS):
-        gain, offset = np.polyfit(here[use], there[use], 1)
+        gain = _slope(here[use], there[use])
+        offset = float(there[use].mean() - gain * here[use].mean())
         off = there - (gain * here + offset)
         near = np.abs(off) <= 2 * off[use].std() + 1e-12
         if not trim or near.sum() < LEAST_PIXELS or np.array_equal(near, use):
@@ -72,6 +81,17 @@ def fit_line(here: npt.NDArray[Any], there: npt.NDArray[Any], trim: bool) -> Ban
         use = near
     r = float(np.corrcoef(here[use], there[use])[0, 1])
     return BandLine(gain=gain, offset=offset, r_squared=r * r, n_pixels=int(use.sum()))
+
+
+def _slope(here: npt.NDArray[Any], there: npt.NDArray[Any]) -> float:
+    spread = float(here.std())
+    agreement = float(np.mean((here - here.mean()) * (there - there.mean())))
+    if spread == 0 or agreement <= 0:
+        raise InputError(
+            "The targets do not tell how one date's values go with the other's: bright ground must "
+            "be bright on both. Draw targets from dark to bright that did not change."
+        )
+    return float(there.std()) / spread
 
 
 def _prepare(raster: Raster, settings: RegressSettings, context: CorrectionContext) -> Settings:
@@ -122,7 +142,7 @@ SPEC = CorrectionSpec(
     title="Normalise: unchanging targets",
     good_for="Bringing dates to one scale without taking real change away.",
     source="J. R. Schott, C. Salvaggio and W. J. Volchok 1988, Remote Sensing of Environment "
-    "26:1-16 (from memory)",
+    "26:1-16 (from memory); the line is the reduced major axis (textbook)",
     settings=RegressSettings,
     apply=_apply,
     say=_say,

@@ -7,11 +7,11 @@ from pydantic import BaseModel, ConfigDict, Field
 
 from kitesort.core.correct.protocol import CorrectionContext, CorrectionSpec
 from kitesort.core.crs_search import require_crs
-from kitesort.core.errors import BadSettingsError, OutsideSceneError
+from kitesort.core.errors import BadSettingsError
 from kitesort.core.grid import Grid
 from kitesort.core.grid_comparison import describe_crs
 from kitesort.core.raster.protocol import Raster
-from kitesort.core.raster.warp import WarpedRaster, map_places, suggest_grid
+from kitesort.core.raster.warp import WarpedRaster, require_meeting, suggest_grid
 from kitesort.core.settings import Settings
 
 MAX_SIDE = 300_000
@@ -59,8 +59,8 @@ class RegridSettings(Settings):
     resampling: Literal["nearest", "bilinear", "cubic", "average"] = Field(
         "nearest",
         title="Resampling",
-        description="Nearest neighbour keeps measured values; bilinear and cubic smooth; average "
-        "suits coarser pixels.",
+        description="Nearest neighbour keeps measured values; bilinear and cubic smooth. Onto "
+        "coarser pixels these two average, too: all that is measured there counts.",
     )
     grid: GridSettings | None = Field(None, title="Grid", json_schema_extra={"widget": "hidden"})
 
@@ -78,7 +78,7 @@ def _choose_grid(raster: Raster, settings: RegridSettings, context: CorrectionCo
         grid = suggest_grid(raster.grid, require_crs(settings.crs or raster.grid.crs))
         if settings.pixel_size is not None:
             grid = _with_pixels(grid, settings.pixel_size)
-    _require_meeting(raster.grid, grid)
+    require_meeting(raster.grid, grid)
     return grid
 
 
@@ -90,16 +90,6 @@ def _with_pixels(grid: Grid, size: float) -> Grid:
             f"Pixels of {size:g} would make {rows:,} × {columns:,} of them; that is too many."
         )
     return Grid(grid.crs, Affine(size, 0, left, 0, -size, top), rows, columns)
-
-
-def _require_meeting(source: Grid, target: Grid) -> None:
-    """Raise OutsideSceneError when no part of the source lies on the target."""
-    shape = (min(64, target.height), min(64, target.width))
-    row_at, col_at = map_places(target, source, target.whole, shape)
-    inside = (row_at > -1) & (row_at < source.height + 1)
-    inside &= (col_at > -1) & (col_at < source.width + 1)
-    if not inside.any():
-        raise OutsideSceneError("The two scenes have no ground in common.")
 
 
 def _apply(raster: Raster, settings: RegridSettings, context: CorrectionContext) -> Raster:

@@ -4,10 +4,7 @@ The scene gives ``reflectance = (GAIN x DN + OFFSET) / sin(SUN_ELEVATION)`` per 
 """
 
 import re
-from datetime import date
 from pathlib import Path, PurePosixPath
-
-from pydantic import ValidationError
 
 from kitesort.core.bands import Role
 from kitesort.core.delivery.format import (
@@ -18,6 +15,7 @@ from kitesort.core.delivery.format import (
 )
 from kitesort.core.delivery.inventory import FoundFile, Inventory, take_inventory
 from kitesort.core.delivery.scene import DeliveredBand, DeliveredScene, QualityBand
+from kitesort.core.delivery.told import Told, named_refusals
 from kitesort.core.errors import UnreadableFileError
 from kitesort.core.raster.quality import QualityFlag
 
@@ -36,7 +34,19 @@ def read_delivery(metadata_path: Path) -> DeliveredScene:
 
 
 def _recognise(inventory: Inventory) -> Findings:
-    return recognise_each(inventory, lambda file: file.name.endswith(METADATA_SUFFIX), _read_scene)
+    return recognise_each(
+        inventory, lambda file: file.name.endswith(METADATA_SUFFIX), _read_scene, _belongings
+    )
+
+
+def _belongings(inventory: Inventory, file: FoundFile) -> frozenset[str]:
+    """What the text names, as far as it can be read, and what is called like it."""
+    try:
+        values = parse_lines(inventory.read_text(file))
+    except UnreadableFileError:
+        values = {}
+    named = {beside(file.folder, v) for key, v in values.items() if key.endswith("_FILE")}
+    return inventory.named_like(file, file.name[: -len(METADATA_SUFFIX)]) | named
 
 
 def _read_scene(inventory: Inventory, file: FoundFile) -> Recognised:
@@ -51,27 +61,20 @@ def _files_of(scene: DeliveredScene) -> frozenset[str]:
 
 def _parse(inventory: Inventory, file: FoundFile) -> DeliveredScene:
     values = parse_lines(inventory.read_text(file))
-    try:
-        numbers = sorted({int(m[1]) for key in values if (m := re.match(r"BAND_(\d+)_FILE$", key))})
+    told = Told(file.name, values)
+    numbers = sorted({int(m[1]) for key in values if (m := re.match(r"BAND_(\d+)_FILE$", key))})
+    with named_refusals(file.name):
         scene = DeliveredScene(
             folder=str(inventory.root),
-            name=values["SCENE"],
-            sensor=values["SENSOR"],
-            acquired=date.fromisoformat(values["ACQUIRED"][:10]),
-            sun_elevation_deg=float(values["SUN_ELEVATION"]),
-            fill_value=float(values["FILL_VALUE"]),
-            saturated_value=float(v) if (v := values.get("SATURATED_VALUE")) else None,
-            bands=tuple(_parse_band(values, n, file.folder) for n in numbers),
+            name=told.text("SCENE"),
+            sensor=told.text("SENSOR"),
+            acquired=told.day("ACQUIRED"),
+            sun_elevation_deg=told.number("SUN_ELEVATION"),
+            fill_value=told.number("FILL_VALUE"),
+            saturated_value=told.number_or("SATURATED_VALUE", None),
+            bands=tuple(_parse_band(told, n, file.folder) for n in numbers),
             quality=_parse_quality(values, file.folder),
         )
-    except KeyError as error:
-        raise UnreadableFileError(
-            f"{file.name} does not give {error.args[0]}. Deliver the metadata again."
-        ) from error
-    except (ValueError, ValidationError) as error:
-        raise UnreadableFileError(
-            f"{file.name} holds a value that cannot be understood. Deliver it again."
-        ) from error
     require_files(inventory, scene)
     return scene
 
@@ -91,18 +94,24 @@ def beside(folder: str, name: str) -> str:
     return name if folder == "." else str(PurePosixPath(folder) / name)
 
 
-def _parse_band(values: dict[str, str], number: int, folder: str) -> DeliveredBand:
-    def of(key: str) -> str:
-        return values[f"BAND_{number}_{key}"]
+def _parse_band(told: Told, number: int, folder: str) -> DeliveredBand:
+    def key(what: str) -> str:
+        return f"BAND_{number}_{what}"
 
+    role = told.text(key("COMMON_NAME"))
+    if role not in set(Role):
+        raise UnreadableFileError(
+            f"{told.file} gives {key('COMMON_NAME')} as “{role[:40]}”, which is no band's common "
+            "name. Deliver it again."
+        )
     return DeliveredBand(
-        file=beside(folder, of("FILE")),
+        file=beside(folder, told.text(key("FILE"))),
         name=f"B{number}",
-        role=Role(of("COMMON_NAME")),
-        wavelength_um=float(of("WAVELENGTH_UM")),
-        resolution_m=float(of("RESOLUTION_M")),
-        gain=float(of("REFLECTANCE_GAIN")),
-        offset=float(of("REFLECTANCE_OFFSET")),
+        role=role,
+        wavelength_um=told.number(key("WAVELENGTH_UM")),
+        resolution_m=told.number(key("RESOLUTION_M")),
+        gain=told.number(key("REFLECTANCE_GAIN")),
+        offset=told.number(key("REFLECTANCE_OFFSET")),
     )
 
 

@@ -9,9 +9,6 @@ handbook of 2013 (all from memory; the chips that the tests read confirm fill an
 """
 
 import re
-from datetime import date
-
-from pydantic import ValidationError
 
 from kitesort.core.delivery.format import (
     DeliveryFormat,
@@ -22,6 +19,7 @@ from kitesort.core.delivery.format import (
 from kitesort.core.delivery.inventory import FoundFile, Inventory
 from kitesort.core.delivery.scene import DeliveredBand, DeliveredScene, QualityBand
 from kitesort.core.delivery.sensors import ETM, OLI, TM, SensorBand
+from kitesort.core.delivery.told import Told, named_refusals
 from kitesort.core.errors import UnreadableFileError
 from kitesort.core.raster.quality import QualityFlag
 
@@ -54,7 +52,9 @@ BEFORE_COLLECTIONS = (
 
 
 def _recognise(inventory: Inventory) -> Findings:
-    return recognise_each(inventory, lambda file: file.name.lower().endswith(SUFFIX), _read_scene)
+    return recognise_each(
+        inventory, lambda file: file.name.lower().endswith(SUFFIX), _read_scene, _belongings
+    )
 
 
 def parse_groups(text: str) -> Groups:
@@ -79,33 +79,38 @@ def _read_scene(inventory: Inventory, file: FoundFile) -> Recognised:
     everything = {k: v for group in groups.values() for k, v in group.items()}
     is_level_2 = _is_level_2(groups, everything)
     factors = _level_2_factors(groups) if is_level_2 else everything
-    try:
-        spacecraft = int(re.sub(r"\D", "", everything["SPACECRAFT_ID"]))
-        named = _band_files(groups)
+    told = Told(file.name, everything)
+    spacecraft = _spacecraft(told)
+    named = _band_files(groups)
+    with named_refusals(file.name):
         bands = tuple(
             b for key, name in named.items()
             if (b := _read_band(inventory, file, spacecraft, key, name, factors))
         )  # fmt: skip
-        absent = [n for n in named.values() if inventory.in_folder_of(file, n) is None]
+    if not bands:
+        raise UnreadableFileError(f"None of the bands that {file.name} names is here.")
+    absent = [n for n in named.values() if inventory.in_folder_of(file, n) is None]
+    with named_refusals(file.name):
         scene = DeliveredScene(
             folder=str(inventory.root),
-            name=everything.get("LANDSAT_PRODUCT_ID") or everything["LANDSAT_SCENE_ID"],
+            name=everything.get("LANDSAT_PRODUCT_ID") or told.text("LANDSAT_SCENE_ID"),
             sensor=f"Landsat {spacecraft}, level {2 if is_level_2 else 1}",
-            acquired=date.fromisoformat(everything["DATE_ACQUIRED"]),
-            sun_elevation_deg=float(everything["SUN_ELEVATION"]),
+            acquired=told.day("DATE_ACQUIRED"),
+            sun_elevation_deg=told.number("SUN_ELEVATION"),
             divide_by_sine=not is_level_2,
             fill_value=0.0,
-            saturated_value=None if is_level_2 else _saturated(everything),
+            saturated_value=None if is_level_2 else _saturated(told),
             bands=bands,
-            quality=_read_quality(inventory, file, everything),
+            quality=_read_quality(inventory, file, told),
             remarks=_remarks(absent, bands),
         )
-    except (KeyError, ValueError, ValidationError) as error:
-        raise UnreadableFileError(
-            f"{file.name} lacks something or holds a value that cannot be understood, or none of "
-            "its bands is here. Deliver the whole scene again."
-        ) from error
-    return Recognised(scene, _taken(inventory, file, scene))
+    return Recognised(scene, _belongings(inventory, file) | {b.file for b in scene.bands})
+
+
+def _spacecraft(told: Told) -> int:
+    named = told.text("SPACECRAFT_ID")
+    digits = re.sub(r"\D", "", named)
+    return int(told.as_number("SPACECRAFT_ID", digits or named))
 
 
 def _is_level_2(groups: Groups, everything: dict[str, str]) -> bool:
@@ -143,9 +148,10 @@ def _read_band(
         return None
     seen = _sensor_band(spacecraft, key)
 
+    told = Told(file.name, factors)
+
     def of(what: str, usual: float | None = None) -> float | None:
-        value = factors.get(f"{what}_BAND_{key}")
-        return float(value) if value else usual
+        return told.number_or(f"{what}_BAND_{key}", usual)
 
     is_warm = key.startswith("ST_")
     what = "TEMPERATURE" if is_warm else "REFLECTANCE"
@@ -175,20 +181,18 @@ def _sensor_band(spacecraft: int, key: str) -> SensorBand:
     return table.get(key) or SensorBand("", 1.0, "the sensor has no such band")
 
 
-def _saturated(everything: dict[str, str]) -> float | None:
+def _saturated(told: Told) -> float | None:
     """The highest number a band can hold, the same for all bands of a scene."""
-    value = everything.get("QUANTIZE_CAL_MAX_BAND_2")
-    return float(value) if value else None
+    return told.number_or("QUANTIZE_CAL_MAX_BAND_2", None)
 
 
-def _read_quality(
-    inventory: Inventory, file: FoundFile, everything: dict[str, str]
-) -> QualityBand | None:
-    name = everything.get("FILE_NAME_QUALITY_L1_PIXEL") or everything.get("FILE_NAME_BAND_QUALITY")
+def _read_quality(inventory: Inventory, file: FoundFile, told: Told) -> QualityBand | None:
+    names = ("FILE_NAME_QUALITY_L1_PIXEL", "FILE_NAME_BAND_QUALITY")
+    name = next((value for key in names if (value := told.values.get(key))), None)
     found = inventory.in_folder_of(file, name) if name else None
     if found is None or found.raster is None:
         return None
-    collection = int(everything.get("COLLECTION_NUMBER", "0"))
+    collection = int(told.number_or("COLLECTION_NUMBER", 0) or 0)
     flags = {0: BEFORE_COLLECTIONS, 1: COLLECTION_1}.get(collection, COLLECTION_2)
     return QualityBand(file=found.path, flags=flags)
 
@@ -205,12 +209,9 @@ def _remarks(absent: list[str], bands: tuple[DeliveredBand, ...]) -> tuple[str, 
     return tuple(remarks)
 
 
-def _taken(inventory: Inventory, file: FoundFile, scene: DeliveredScene) -> frozenset[str]:
+def _belongings(inventory: Inventory, file: FoundFile) -> frozenset[str]:
     """Everything whose name begins like the metadata's: angles, previews and side files too."""
-    stem = file.name[: -len(SUFFIX)].casefold()
-    mine = {f.path for f in inventory.files
-            if f.folder == file.folder and f.name.casefold().startswith(stem)}  # fmt: skip
-    return frozenset(mine | {b.file for b in scene.bands})
+    return inventory.named_like(file, file.name[: -len(SUFFIX)])
 
 
 SPEC = DeliveryFormat("landsat", "Landsat 4 to 9, level 1 or 2", _recognise)

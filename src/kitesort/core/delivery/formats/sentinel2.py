@@ -7,10 +7,7 @@ the sun's height already taken into account; classes of the scene classification
 
 import re
 import xml.etree.ElementTree as ET
-from datetime import date
 from pathlib import PurePosixPath
-
-from pydantic import ValidationError
 
 from kitesort.core.delivery.format import (
     DeliveryFormat,
@@ -21,6 +18,7 @@ from kitesort.core.delivery.format import (
 from kitesort.core.delivery.inventory import FoundFile, Inventory
 from kitesort.core.delivery.scene import DeliveredBand, DeliveredScene, QualityBand
 from kitesort.core.delivery.sensors import MSI
+from kitesort.core.delivery.told import Told, named_refusals
 from kitesort.core.errors import UnreadableFileError
 from kitesort.core.raster.quality import QualityFlag
 
@@ -51,7 +49,10 @@ SCENE_CLASSES = (
 
 def _recognise(inventory: Inventory) -> Findings:
     return recognise_each(
-        inventory, lambda file: PRODUCT.fullmatch(file.name) is not None, _read_scene
+        inventory,
+        lambda file: PRODUCT.fullmatch(file.name) is not None,
+        _read_scene,
+        lambda inventory, file: frozenset(f.path for f in _files_below(inventory, file)),
     )
 
 
@@ -59,13 +60,16 @@ def _read_scene(inventory: Inventory, file: FoundFile) -> Recognised:
     below = _files_below(inventory, file)
     product = parse_xml(inventory, file)
     tile = next((f for f in below if f.name.casefold() == TILE.casefold()), None)
-    try:
-        bands = _read_bands(below, product)
+    told = Told(file.name, _texts(product))
+    bands = _read_bands(below, product, _quantification(told))
+    if not bands:
+        raise UnreadableFileError(f"None of the bands that {file.name} stands for is here.")
+    with named_refusals(file.name):
         scene = DeliveredScene(
             folder=str(inventory.root),
             name=_name(inventory, file, product),
-            sensor=f"{_text(product, 'SPACECRAFT_NAME')}, level {_level(file)}",
-            acquired=date.fromisoformat(_text(product, "PRODUCT_START_TIME")[:10]),
+            sensor=f"{told.text('SPACECRAFT_NAME')}, level {_level(file)}",
+            acquired=told.day("PRODUCT_START_TIME"),
             sun_elevation_deg=_sun(inventory, tile),
             divide_by_sine=False,
             fill_value=0.0,
@@ -73,11 +77,6 @@ def _read_scene(inventory: Inventory, file: FoundFile) -> Recognised:
             bands=bands,
             quality=_read_quality(below),
         )
-    except (KeyError, ValueError, ValidationError) as error:
-        raise UnreadableFileError(
-            f"{file.name} lacks something or holds a value that cannot be understood, or its bands "
-            "are not here. Deliver the whole folder again."
-        ) from error
     return Recognised(scene, frozenset(f.path for f in below))
 
 
@@ -105,11 +104,14 @@ def _all(root: ET.Element, tag: str) -> list[ET.Element]:
     return [e for e in root.iter() if e.tag.rpartition("}")[2] == tag]
 
 
-def _text(root: ET.Element, tag: str) -> str:
-    found = _all(root, tag)
-    if not found or not found[0].text:
-        raise KeyError(tag)
-    return found[0].text.strip()
+def _texts(root: ET.Element) -> dict[str, str]:
+    """The first text of each element, by its name without namespace."""
+    texts: dict[str, str] = {}
+    for element in root.iter():
+        text = (element.text or "").strip()
+        if text:
+            texts.setdefault(element.tag.rpartition("}")[2], text)
+    return texts
 
 
 def _level(file: FoundFile) -> str:
@@ -122,12 +124,13 @@ def _name(inventory: Inventory, file: FoundFile, product: ET.Element) -> str:
     uris = _all(product, "PRODUCT_URI")
     if uris and uris[0].text:
         return PurePosixPath(uris[0].text.strip()).name.removesuffix(".SAFE")
-    folder = PurePosixPath(file.folder).name or inventory.root.name
+    folder = PurePosixPath(file.folder).name or inventory.title
     return folder.removesuffix(".SAFE")
 
 
-def _read_bands(below: list[FoundFile], product: ET.Element) -> tuple[DeliveredBand, ...]:
-    quantification = _quantification(product)
+def _read_bands(
+    below: list[FoundFile], product: ET.Element, quantification: float
+) -> tuple[DeliveredBand, ...]:
     offsets = {int(e.attrib["band_id"]): float(e.text or 0)
                for tag in ("RADIO_ADD_OFFSET", "BOA_ADD_OFFSET")
                for e in _all(product, tag)}  # fmt: skip
@@ -162,19 +165,20 @@ def _read_bands(below: list[FoundFile], product: ET.Element) -> tuple[DeliveredB
     return tuple(bands)
 
 
-def _quantification(product: ET.Element) -> float:
-    for tag in ("BOA_QUANTIFICATION_VALUE", "QUANTIFICATION_VALUE"):
-        found = _all(product, tag)
-        if found and found[0].text:
-            return float(found[0].text)
-    raise KeyError("QUANTIFICATION_VALUE")
+def _quantification(told: Told) -> float:
+    surface = told.number_or("BOA_QUANTIFICATION_VALUE", None)
+    found = told.number("QUANTIFICATION_VALUE") if surface is None else surface
+    if found <= 0:
+        raise UnreadableFileError(f"{told.file} gives {found:g} as QUANTIFICATION_VALUE.")
+    return found
 
 
 def _sun(inventory: Inventory, tile: FoundFile | None) -> float | None:
     if tile is None:
         return None
     means = _all(parse_xml(inventory, tile), "Mean_Sun_Angle")
-    return 90.0 - float(_text(means[0], "ZENITH_ANGLE")) if means else None
+    zenith = Told(tile.name, _texts(means[0])).number("ZENITH_ANGLE") if means else None
+    return None if zenith is None else 90.0 - zenith
 
 
 def _read_quality(below: list[FoundFile]) -> QualityBand | None:

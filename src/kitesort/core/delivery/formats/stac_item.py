@@ -5,11 +5,10 @@ classification extensions: value = number × scale + offset.
 """
 
 import json
+import math
 from datetime import date
 from pathlib import PurePosixPath
 from typing import Any
-
-from pydantic import ValidationError
 
 from kitesort.core.bands import Quantity
 from kitesort.core.delivery.format import (
@@ -22,6 +21,7 @@ from kitesort.core.delivery.formats.keyed_text import beside
 from kitesort.core.delivery.inventory import FoundFile, Inventory, natural_key
 from kitesort.core.delivery.scene import DeliveredBand, DeliveredScene, QualityBand
 from kitesort.core.delivery.sensors import MSI
+from kitesort.core.delivery.told import named_refusals
 from kitesort.core.errors import UnreadableFileError
 from kitesort.core.raster.quality import QualityFlag
 
@@ -36,7 +36,17 @@ LEFT_OUT = {b.role: b.leave_out for b in MSI.values() if b.leave_out} | {
 
 
 def _recognise(inventory: Inventory) -> Findings:
-    return recognise_each(inventory, _may_be_an_item, _read_item)
+    return recognise_each(inventory, _may_be_an_item, _read_item, _belongings)
+
+
+def _belongings(inventory: Inventory, file: FoundFile) -> frozenset[str]:
+    """The files that the description names, as far as it can be read."""
+    try:
+        item = _load(inventory, file) or {}
+        found = [_local(inventory, file, asset) for asset in dict(item["assets"]).values()]
+    except (UnreadableFileError, LookupError, TypeError, ValueError, AttributeError):
+        return frozenset({file.path})
+    return frozenset({file.path, *(f.path for f in found if f)})
 
 
 def _may_be_an_item(file: FoundFile) -> bool:
@@ -62,28 +72,39 @@ def _load(inventory: Inventory, file: FoundFile) -> Json | None:
 
 def _read_scene(inventory: Inventory, file: FoundFile, item: Json) -> Recognised:
     try:
-        told = item["properties"]
-        bands = _read_bands(inventory, file, item)
-        scene = DeliveredScene(
-            folder=str(inventory.root),
-            name=str(item["id"]),
-            sensor=str(told.get("platform") or "Unknown sensor"),
-            acquired=_date(told),
-            sun_elevation_deg=told.get("view:sun_elevation"),
-            divide_by_sine=False,
-            fill_value=_nodata(item),
-            bands=bands,
-            quality=_read_quality(inventory, file, item),
-        )
-    except (KeyError, ValueError, TypeError, AttributeError, ValidationError) as error:
+        with named_refusals(file.name):
+            scene = _parse(inventory, file, item)
+    except KeyError as error:
         raise UnreadableFileError(
-            f"{file.name} describes a scene in a way that cannot be understood, or its bands are "
-            "not beside it."
+            f"{file.name} does not give {error.args[0]}. Deliver it again."
         ) from error
+    except (ValueError, TypeError, AttributeError) as error:
+        raise UnreadableFileError(
+            f"{file.name} describes a scene in a way that cannot be understood: {error}."
+        ) from error
+    bands = scene.bands
     mine = (
         {b.file for b in bands} | {file.path} | ({scene.quality.file} if scene.quality else set())
     )
     return Recognised(scene, frozenset(mine), _questions(scene))
+
+
+def _parse(inventory: Inventory, file: FoundFile, item: Json) -> DeliveredScene:
+    told = item["properties"]
+    bands = _read_bands(inventory, file, item)
+    if not bands:
+        raise UnreadableFileError(f"None of the bands that {file.name} describes is beside it.")
+    return DeliveredScene(
+        folder=str(inventory.root),
+        name=str(item["id"]),
+        sensor=str(told.get("platform") or "Unknown sensor"),
+        acquired=_date(told),
+        sun_elevation_deg=told.get("view:sun_elevation"),
+        divide_by_sine=False,
+        fill_value=_common_fill(bands),
+        bands=bands,
+        quality=_read_quality(inventory, file, item),
+    )
 
 
 def _questions(scene: DeliveredScene) -> tuple[str, ...]:
@@ -136,6 +157,7 @@ def _read_bands(inventory: Inventory, file: FoundFile, item: Json) -> tuple[Deli
                     gain=scale,
                     offset=numeric.get("offset", numeric.get("raster:offset", 0.0)) or 0.0,
                     quantity=_quantity(numeric, role),
+                    fill_value=_number(numeric.get("nodata")),
                     used=not reason,
                     reason=reason,
                 )
@@ -151,12 +173,15 @@ def _quantity(numeric: Json, role: str) -> Quantity:
     return "radiance" if unit.startswith("w") else "reflectance"
 
 
-def _nodata(item: Json) -> float | None:
-    for asset in item["assets"].values():
-        for optical, numeric in _described(asset):
-            if (value := numeric.get("nodata")) is not None and optical:
-                return float(value)
-    return None
+def _number(told: Any) -> float | None:
+    """``nodata`` may be a number, or the words "nan", "inf" and "-inf" (which need no marker)."""
+    return float(told) if told is not None and math.isfinite(float(told)) else None
+
+
+def _common_fill(bands: tuple[DeliveredBand, ...]) -> float | None:
+    """What marks no data in all bands alike, to be seen and changed."""
+    fills = {band.fill_value for band in bands}
+    return fills.pop() if len(fills) == 1 else None
 
 
 def _read_quality(inventory: Inventory, file: FoundFile, item: Json) -> QualityBand | None:

@@ -8,6 +8,7 @@ from kitesort.core.derive.protocol import DerivationSpec, DeriveContext, LayerRe
 from kitesort.core.errors import BadSettingsError, MissingRoleError
 from kitesort.core.raster.joined import JoinedRaster, Member
 from kitesort.core.raster.protocol import Raster, roles_of
+from kitesort.core.raster.warp import require_meeting
 from kitesort.core.settings import Settings
 
 
@@ -45,6 +46,7 @@ def _prepare(
             raise MissingRoleError(
                 f"There is no band {member.role}. The layer has {', '.join(roles_of(source))}."
             )
+        require_meeting(source.grid, raster.grid, member.name or member.role)
         if not settings.align:
             require_same_grid(raster.grid, source.grid, member.name or member.role)
         names.append(_free_name(member, names))

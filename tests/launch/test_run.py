@@ -11,14 +11,16 @@ import time
 import urllib.request
 from collections.abc import Iterator
 from pathlib import Path
+from typing import Any
 
 import psutil
 import pytest
 
 from kitesort.launch.__main__ import main
 from kitesort.launch.postgres import free_port
+from support.eventually import eventually
 
-pytestmark = pytest.mark.slow("starts the whole program, database and all, once or twice")
+pytestmark = pytest.mark.slow("starts the whole program, database and all, up to three times")
 
 START_SECONDS = 60.0
 
@@ -60,9 +62,12 @@ class Running:
         return psutil.Process(self.process.pid).children(recursive=True)
 
     def health(self) -> str:
-        address = f"http://127.0.0.1:{self.port}/api/health"
+        return str(self.get("health"))
+
+    def get(self, path: str) -> Any:
+        address = f"http://127.0.0.1:{self.port}/api/{path}"
         with urllib.request.urlopen(address, timeout=5) as response:
-            return str(response.read())
+            return json.load(response)
 
     def stop(self, number: int = signal.SIGINT) -> int:
         self.process.send_signal(number)
@@ -74,10 +79,28 @@ def gone(processes: list[psutil.Process]) -> bool:
     return not alive
 
 
-def test_it_starts_answers_and_stops_cleanly(data: Path) -> None:
-    running = Running(data)
+def test_a_day_from_start_to_stop(data: Path) -> None:
+    """It answers, reaches what it was told and nothing else, is not started twice on one folder,
+    gets over the death of its worker, and leaves nobody behind."""
+    allowed = data / "allowed"
+    allowed.mkdir()
+    running = Running(data, "--folder", str(allowed), "--catalogue", "https://elsewhere.invalid/")
     running.wait_for(rf"ready: http://127\.0\.0\.1:{running.port}/")
     assert "ok" in running.health()
+    assert [entry["name"] for entry in running.get("folders")] == ["allowed"]
+    (catalogue,) = running.get("catalogues")
+    assert catalogue == {"address": "https://elsewhere.invalid/", "is_stand_in": False}
+
+    second = Running(data)
+    assert second.process.wait(30) == 1
+    assert "runs already on the data folder" in second.output
+    assert "ok" in running.health()
+
+    (worker,) = [p for p in running.family() if "worker" in p.cmdline()]
+    worker.kill()
+    running.wait_for("worker stopped; it is started again")
+    eventually(lambda: [p for p in running.family() if "worker" in p.cmdline() and p != worker])
+
     family = running.family()
     assert len(family) >= 3, "database, worker, server"
     assert running.stop() == 0
@@ -85,8 +108,10 @@ def test_it_starts_answers_and_stops_cleanly(data: Path) -> None:
     assert gone(family)
 
 
-def test_second_start_after_a_crash_finds_everything_in_order(data: Path) -> None:
-    """Everything is killed at once, so that the lock file of the database stays behind."""
+def test_starts_after_crashes_find_everything_in_order(data: Path) -> None:
+    """First everything is killed at once, so that the lock file of the database stays behind; then
+    the starter alone, whose parts end with it but for the database, which the next start takes
+    over."""
     first = Running(data)
     first.wait_for("ready")
     family = first.family()
@@ -95,48 +120,20 @@ def test_second_start_after_a_crash_finds_everything_in_order(data: Path) -> Non
     first.process.wait(10)
     assert gone(family)
     assert any(data.rglob("postmaster.pid"))
+
     second = Running(data)
     second.wait_for(f"ready.*{second.port}")
     assert "ok" in second.health()
-    assert second.stop() == 0
-
-
-def test_starter_killed_alone_takes_its_parts_with_it(data: Path) -> None:
-    """But for the database, which the next start takes over."""
-    first = Running(data)
-    first.wait_for("ready")
-    family = first.family()
+    family = second.family()
     parts = [p for p in family if "kitesort.launch" in p.cmdline()]
-    first.process.kill()
-    first.process.wait(10)
+    second.process.kill()
+    second.process.wait(10)
     assert gone(parts)
-    second = Running(data)
-    second.wait_for(f"ready.*{second.port}")
-    assert second.stop() == 0
+
+    third = Running(data)
+    third.wait_for(f"ready.*{third.port}")
+    assert third.stop(signal.SIGTERM) == 0
     assert gone(family)
-
-
-def test_worker_that_dies_is_started_again(data: Path) -> None:
-    running = Running(data)
-    running.wait_for("ready")
-    (worker,) = [p for p in running.family() if "worker" in p.cmdline()]
-    worker.kill()
-    running.wait_for("worker stopped; it is started again")
-    deadline = time.monotonic() + 15
-    while not [p for p in running.family() if "worker" in p.cmdline() and p != worker]:
-        assert time.monotonic() < deadline
-        time.sleep(0.1)
-    assert running.stop() == 0
-
-
-def test_the_same_data_cannot_be_opened_twice(data: Path) -> None:
-    first = Running(data)
-    first.wait_for("ready")
-    second = Running(data)
-    assert second.process.wait(30) == 1
-    assert "runs already on the data folder" in second.output
-    assert "ok" in first.health()
-    assert first.stop(signal.SIGTERM) == 0
 
 
 def test_a_port_that_is_taken_is_told(data: Path, tmp_path_factory: pytest.TempPathFactory) -> None:
@@ -157,18 +154,3 @@ def test_any_address_but_loopback_is_refused_with_a_reason(
 ) -> None:
     assert main(["run", "--host", host]) == 1
     assert "no sign-in yet" in capsys.readouterr().err
-
-
-def test_what_lies_outside_is_named_and_nothing_else_is_reached(data: Path) -> None:
-    """Folders and catalogues are those that were given when it was started."""
-    allowed = data / "allowed"
-    allowed.mkdir()
-    running = Running(data, "--folder", str(allowed), "--catalogue", "https://elsewhere.invalid/")
-    running.wait_for("ready")
-    base = f"http://127.0.0.1:{running.port}/api"
-    with urllib.request.urlopen(f"{base}/folders", timeout=5) as answer:
-        assert [entry["name"] for entry in json.load(answer)] == ["allowed"]
-    with urllib.request.urlopen(f"{base}/catalogues", timeout=5) as answer:
-        (catalogue,) = json.load(answer)
-    assert catalogue == {"address": "https://elsewhere.invalid/", "is_stand_in": False}
-    assert running.stop() == 0

@@ -137,10 +137,12 @@ def _catalogue(options: argparse.Namespace) -> int:
 def _warm(_: argparse.Namespace) -> int:
     """Compile the kernels into their cache, so that nobody's first click waits for it."""
     from kitesort.core.classify import registry
+    from kitesort.core.derive.formula import program
     from kitesort.core.derive.registry import DERIVATIONS
     from kitesort.core.raster import resample
 
-    return 0 if registry.CLASSIFIERS and DERIVATIONS and resample.warm() else 1
+    warm = resample.warm() and program.warm()
+    return 0 if registry.CLASSIFIERS and DERIVATIONS and warm else 1
 
 
 def _openapi(_: argparse.Namespace) -> int:

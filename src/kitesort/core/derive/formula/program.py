@@ -1,18 +1,22 @@
 """From tree to program: a short list of orders for a stack, and values through it."""
 
 from dataclasses import dataclass
-from functools import lru_cache
+from functools import cache, lru_cache
+from types import ModuleType
+from typing import TYPE_CHECKING
 
 import numpy as np
 import numpy.typing as npt
 
-from kitesort.core.derive.formula.operations import BINARY, UNARY, Operation, where
 from kitesort.core.derive.formula.parse import constant_value
 from kitesort.core.derive.formula.tree import Binary, Call, Name, Negated, Node, Number
 
+if TYPE_CHECKING:
+    from kitesort.core.derive.formula.operations import Operation
+
 CHUNK = 8192  # pixels at a time: some such rows of doubles stay in the cache
 # An order: put the values of a name on the stack, or a number, or do an operation of n values.
-Order = tuple[str, int] | tuple[str, float] | tuple[Operation, int]
+Order = tuple[str, int] | tuple[str, float] | tuple["Operation", int]
 
 
 @dataclass(frozen=True)
@@ -54,6 +58,19 @@ class Program:
         return rows[0]
 
 
+@cache
+def _operations() -> ModuleType:
+    """What operators do; loading their kernels takes most of a second, which no start waits for."""
+    from kitesort.core.derive.formula import operations
+
+    return operations
+
+
+def warm() -> bool:
+    """Compile the kernels into their cache."""
+    return bool(_operations().BINARY)
+
+
 @lru_cache(maxsize=256)
 def compile_formula(node: Node, names: tuple[str, ...]) -> Program:
     """The program of a tree all of whose names are in ``names``."""
@@ -81,7 +98,7 @@ class _Writer:
                 self._push("name", self._names.index(text))
             case Negated(operator=operator, of=of):
                 self.write(of)
-                self._do(UNARY[operator], 1)
+                self._do(_operations().UNARY[operator], 1)
             case Binary():
                 self._write_binary(node)
             case Call(function=function, arguments=arguments):
@@ -98,9 +115,9 @@ class _Writer:
             self._do(np.square, 1)
             return
         self.write(right)
-        self._do(BINARY[operator], 2)
+        self._do(_operations().BINARY[operator], 2)
         if node.operator == "!=":
-            self._do(UNARY["not"], 1)
+            self._do(_operations().UNARY["not"], 1)
 
     def _write_call(self, function: str, arguments: tuple[Node, ...]) -> None:
         first, *others = arguments
@@ -110,21 +127,21 @@ class _Writer:
         self.write(first)
         for other in others:
             self.write(other)
-            if function in BINARY or function == "mean":
-                self._do(BINARY["+" if function == "mean" else function], 2)
+            if function in _operations().BINARY or function == "mean":
+                self._do(_operations().BINARY["+" if function == "mean" else function], 2)
         if function == "where":
-            self._do(where, 3)
+            self._do(_operations().where, 3)
         elif function == "mean":
             self._push("number", float(len(arguments)))
-            self._do(BINARY["/"], 2)
+            self._do(_operations().BINARY["/"], 2)
         elif not others:
-            self._do(UNARY[function], 1)
+            self._do(_operations().UNARY[function], 1)
 
     def _push(self, what: str, argument: float) -> None:
         self.orders.append((what, argument))
         self._depth += 1
         self.deepest = max(self.deepest, self._depth)
 
-    def _do(self, operation: Operation, takes: int) -> None:
+    def _do(self, operation: "Operation", takes: int) -> None:
         self.orders.append((operation, takes))
         self._depth -= takes - 1

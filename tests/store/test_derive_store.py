@@ -15,6 +15,7 @@ from kitesort.core.errors import (
     GridMismatchError,
     InputError,
     NotFoundError,
+    OutsideSceneError,
 )
 from kitesort.core.scene_recipe import SceneRecipe, SceneSource, add_step
 from kitesort.runs.perform import perform_run
@@ -299,3 +300,44 @@ def test_other_grids_are_offered_never_taken(small_study: SmallStudy, july: Scen
         make(small_study, formula="nir - coarse.nir")
     made = make(small_study, formula="nir - coarse.nir", align=True)
     assert usable_scene(made.id).grid == usable_scene(small_study.scene_id).grid
+
+
+def test_layers_of_another_place_are_refused(small_study: SmallStudy, july: Scene) -> None:
+    source = SceneRecipe(source=SceneSource(scene_id=july.id, name=july.title))
+
+    def cut(title: str, left: float, right: float) -> Scene:
+        extent = {"left": left, "right": right, "bottom": 4_999_100, "top": 4_999_900}
+        return derive_scene(
+            small_study.id, add_step(source, "crop", {"extent": extent}, READER), title
+        )
+
+    west, east = cut("West", 400_100, 400_400), cut("East", 400_500, 400_900)
+    with pytest.raises(OutsideSceneError, match=r"west\.nir and this scene have no ground in"):
+        prepare_derived(
+            small_study.id, east.id, "formula", {"formula": "nir - west.nir", "align": True}
+        )
+    members = [{"scene_id": i, "role": "nir"} for i in (east.id, west.id)]
+    with pytest.raises(OutsideSceneError, match="no ground in common"):
+        prepare_derived(small_study.id, east.id, "stack", {"members": members, "align": True})
+    whole = {"formula": "nir - west.nir", "align": True}
+    partly = derive_scene(
+        small_study.id, prepare_derived(small_study.id, small_study.scene_id, "formula", whole)
+    )
+    assert usable_share(partly.id) < 0.3, "of the whole scene, only where both are"
+
+
+def test_what_values_mean_goes_through_every_kind_of_source(small_study: SmallStudy) -> None:
+    index = make(small_study, "index", index="ndvi")
+    assert quantity_of(index.id) == "values"
+    members = [
+        {"scene_id": small_study.scene_id, "role": "nir"}, {"scene_id": index.id, "role": "ndvi"},
+    ]  # fmt: skip
+    both = make(small_study, "stack", members=members)
+    assert quantity_of(both.id) == "mixed"
+    assert quantity_of(both.id, ("nir",)) == "reflectance"
+    source = SceneRecipe(source=SceneSource(scene_id=small_study.scene_id, name="June"))
+    raw = derive_scene(small_study.id, add_step(source, "convert", {"quantity": "numbers"}, READER))
+    assert quantity_of(raw.id) == "numbers"
+    again = SceneRecipe(source=SceneSource(scene_id=raw.id, name="Raw"))
+    scaled = derive_scene(small_study.id, add_step(again, "scale", {}, READER))
+    assert quantity_of(scaled.id) == "reflectance"

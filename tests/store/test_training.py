@@ -3,8 +3,10 @@
 import numpy as np
 import pytest
 
+from kitesort.core.delivery import read_delivery
 from kitesort.core.display.stretch import Stretch
 from kitesort.core.errors import InputError, MissingRoleError
+from kitesort.core.training.overlap import Contested
 from kitesort.runs.perform import perform_run
 from kitesort.store import scheme, sites, studies
 from kitesort.store.accuracy import check_layer
@@ -15,6 +17,7 @@ from kitesort.store.look import channel_curves
 from kitesort.store.rasters import code_at
 from kitesort.store.readout import read_place
 from kitesort.store.runs import create_run, get_run
+from kitesort.store.scenes import add_scene
 from kitesort.store.training import (
     SiteSummary,
     hardest_pairs,
@@ -225,3 +228,30 @@ def test_only_strays_are_swept(small_study: SmallStudy) -> None:
     assert sweep_strays(known_files()) >= 1
     assert not stray.exists()
     assert layer_path(kept).exists()
+
+
+def test_ground_that_two_classes_claim_is_told(small_study: SmallStudy) -> None:
+    assert state_of(small_study).contested == ()
+    first = sites.list_sites(small_study.id)[0]
+    sites.create_sites(small_study.id, [(small_study.class_ids[3], first.geometry, "")])
+    assert state_of(small_study).contested == (Contested(1, 3, 180),)
+
+
+def test_another_class_is_no_help_where_two_are_starved(small_study: SmallStudy) -> None:
+    for site_id in small_study.site_ids.values():
+        sites.delete_site(site_id)
+    for code, row in ((1, 5), (2, 40)):
+        drawn = (small_study.class_ids[code], rectangle(row, 45, 1, 2), "")
+        sites.create_sites(small_study.id, [drawn])
+    problem = state_of(small_study).problem or ""
+    assert "have too few pixels to be trained: at least 5" in problem
+    assert "second class" not in problem
+
+
+def test_only_flags_that_the_scene_has_are_said_to_be_left_out(small_study: SmallStudy) -> None:
+    recipe = make_recipe(small_study.id, small_study.scene_id, ROLES)
+    assert recipe.sentence.endswith("; fill, cloud left out.")
+    delivery = read_delivery(small_study.folder / "SMALL_1_metadata.txt")
+    without = add_scene(small_study.id, "Bare", delivery.model_copy(update={"quality": None}))
+    bare = make_recipe(small_study.id, without.id, ROLES)
+    assert "left out" not in bare.sentence and bare.sentence.endswith("4 classes.")

@@ -306,3 +306,41 @@ class TestSeries:
         assert [v["n_valid"] for v in outside] == [0] * 3
         assert client.post(address, json={"name": "Three months"}).status_code == 422
         assert client.post(address, json={"name": "No such", "x": x, "y": y}).status_code == 404
+
+
+@pytest.mark.parametrize(
+    "steps",
+    [
+        '[{"operation": "assign-crs", "settings": {"crs": "IAU_2015:30100"}}]',
+        '[{"operation": "assign-crs", "settings": {"crs": "ESRI:104903"}}]',
+        '[{"operation": "scale", "settings": {"scale": 1e999}}]',
+        '[{"operation": "scale", "settings": {"scale": Infinity}}]',
+        '[{"operation": "scale", "settings": {"offset": NaN}}]',
+        '[{"operation": "scale", "settings": {"offset": -1e400}}]',
+        '[{"operation": "mask-range", "settings": {"low": -Infinity}}]',
+        '[{"operation": "regrid", "settings": {"pixel_size": 1e308}}]',
+        '[{"operation": "move", "settings": {"right_px": 1e308, "down_px": 1e308}}]',
+        '[{"operation": "crop", "settings": {"extent": {"left": NaN, "right": 1, "top": 1,'
+        ' "bottom": 0}}}]',
+    ],
+)
+def test_what_is_refused_leaves_nothing_behind(
+    client: TestClient, small_study: SmallStudy, steps: str
+) -> None:
+    """Whatever is answered, the study opens afterwards, with the scenes that were told of."""
+    before = client.get(f"/api/studies/{small_study.id}/scenes").json()
+    answer = client.post(
+        f"/api/studies/{small_study.id}/corrections",
+        content=f'{{"scene_ids": [{small_study.scene_id}], "steps": {steps}}}',
+        headers={"content-type": "application/json"},
+    )
+    assert answer.status_code in (201, 422)
+    listed = client.get(f"/api/studies/{small_study.id}/scenes")
+    assert listed.status_code == 200
+    n_made = len(answer.json()["made"]) if answer.status_code == 201 else 0
+    assert len(listed.json()) == len(before) + n_made
+    if n_made:
+        (made,) = answer.json()["made"]
+        tile = client.get(f"/api/scenes/{made['id']}/tiles/0/0/0.png", params={
+            "roles": "nir,red,blue", "low": 2, "high": 98})  # fmt: skip
+        assert tile.status_code < 500

@@ -10,6 +10,7 @@ import numpy as np
 import pytest
 from fastapi.testclient import TestClient
 
+from kitesort.core.delivery import archive
 from kitesort.store.files import data_folder, uploads_folder
 from support.deliveries import (
     LANDSAT_STEM,
@@ -147,6 +148,33 @@ def test_a_zip_with_bands_several_folders_down(
     order = order_of(proposal, grid="coarsest", resampling="average")
     (scene,) = take(client, delivery, order).json()
     assert scene["grid"]["pixel_size"] == 60
+
+
+def test_every_archive_has_a_folder_of_its_own(client: TestClient, small_study: SmallStudy) -> None:
+    delivery = new_delivery(client, small_study.id)
+    for year in ("2020", "2021", "2020"):
+        buffer = io.BytesIO()
+        with zipfile.ZipFile(buffer, "w") as packed:
+            packed.writestr("x.txt", f"of {year}, again and again")
+        assert send(client, delivery, f"scene.{year}.zip", buffer.getvalue()).status_code == 200
+    folder = uploads_folder() / f"delivery-{delivery}"
+    inside = {p.relative_to(folder).as_posix(): p.read_text() for p in folder.rglob("*.txt")}
+    assert inside == {
+        f"scene.{year}.zip/x.txt": f"of {year}, again and again" for year in ("2020", "2021")
+    }
+
+
+def test_what_an_archive_tells_of_its_own_size_is_enough(
+    client: TestClient, small_study: SmallStudy, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """Nothing is unpacked first: copying would fail here."""
+    buffer = io.BytesIO()
+    with zipfile.ZipFile(buffer, "w", zipfile.ZIP_DEFLATED) as packed:
+        packed.writestr("x.tif", bytes(120 * 2**20))
+    monkeypatch.setattr(archive, "_copy", None)
+    delivery = new_delivery(client, small_study.id)
+    answer = send(client, delivery, "bomb.zip", buffer.getvalue())
+    assert answer.status_code == 422 and "bomb.zip grows to far more" in answer.json()["detail"]
 
 
 def test_a_zip_that_reaches_out(client: TestClient, small_study: SmallStudy) -> None:

@@ -1,14 +1,18 @@
 import io
 import json
+from concurrent.futures import ThreadPoolExecutor
+from pathlib import Path
 from typing import Any
+from uuid import uuid4
 
 import numpy as np
 import pytest
 from fastapi.testclient import TestClient
 from PIL import Image
 
-from support.small_scene import BOW_TIE, COLOURS, rectangle
-from support.study import SmallStudy
+from kitesort.store.sites import list_sites
+from support.small_scene import BOW_TIE, COLOURS, rectangle, write_small_scene
+from support.study import SmallStudy, make_small_study
 
 
 @pytest.fixture
@@ -20,7 +24,7 @@ def draw(client: TestClient, s: SmallStudy, geometry: Any, code: int = 1) -> Any
     return client.post(
         f"/api/studies/{s.id}/sites",
         params={"scene_id": s.scene_id},
-        json={"class_id": s.class_ids[code], "geometry": geometry},
+        json={"key": uuid4().hex, "class_id": s.class_ids[code], "geometry": geometry},
     )
 
 
@@ -79,7 +83,9 @@ def test_what_is_no_outline_is_refused(
 ) -> None:
     response = client.post(
         f"/api/studies/{small_study.id}/sites?scene_id={small_study.scene_id}",
-        content=json.dumps({"class_id": small_study.class_ids[1], "geometry": geometry}),
+        content=json.dumps(
+            {"key": "x", "class_id": small_study.class_ids[1], "geometry": geometry}
+        ),
         headers={"content-type": "application/json"},
     )
     assert response.status_code == 422
@@ -162,3 +168,44 @@ def test_training_tells_the_usual_minimum_and_hard_pairs(
     values = [pair["jeffries_matusita"] for pair in state["pairs"]]
     assert values == sorted(values)
     assert len(state["classes"][0]["mean"]) == len(state["roles"])
+
+
+def test_a_site_sent_again_is_stored_once(client: TestClient, small_study: SmallStudy) -> None:
+    """The answer was lost; the browser asks again under the same key, at once and later."""
+    address = f"/api/studies/{small_study.id}/sites"
+    body = {"key": "unsaved:1", "class_id": small_study.class_ids[1],
+            "geometry": rectangle(10, 10, 5, 5)}  # fmt: skip
+    params = {"scene_id": small_study.scene_id}
+    with ThreadPoolExecutor(4) as pool:
+        answers = list(pool.map(lambda _: client.post(address, params=params, json=body), range(4)))
+    assert {answer.status_code for answer in answers} == {201}
+    assert len({answer.json()["id"] for answer in answers}) == 1
+    assert len(client.get(address, params=params).json()) == 5
+    edits = f"/api/studies/{small_study.id}/undo"
+    assert client.post(edits).status_code == 200
+    assert len(client.get(address, params=params).json()) == 4, "one edit, undone at once"
+
+
+@pytest.mark.parametrize("what", ["scene", "class", "strange scene"])
+def test_a_site_that_cannot_be_answered_is_not_stored(
+    client: TestClient, small_study: SmallStudy, tmp_path: Path, what: str
+) -> None:
+    other = make_small_study(tmp_path / "other", write_small_scene(tmp_path / "scene"), "Other")
+    scene = {"scene": 10**6, "strange scene": other.scene_id}.get(what, small_study.scene_id)
+    of_class = other.class_ids[1] if what == "class" else small_study.class_ids[1]
+    answer = client.post(
+        f"/api/studies/{small_study.id}/sites",
+        params={"scene_id": scene},
+        json={"key": "k", "class_id": of_class, "geometry": rectangle(10, 10, 5, 5)},
+    )
+    assert answer.status_code == (404 if what == "scene" else 422)
+    assert len(list_sites(small_study.id)) == 4
+    moved = client.patch(
+        f"/api/sites/{small_study.site_ids[1]}",
+        params={"scene_id": small_study.scene_id},
+        json={"class_id": other.class_ids[1]},
+    )
+    assert moved.status_code == 422 and "another study" in moved.json()["detail"]
+    state = client.get(f"/api/studies/{small_study.id}/training", params={
+        "scene_id": small_study.scene_id})  # fmt: skip
+    assert state.status_code == 200

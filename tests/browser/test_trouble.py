@@ -48,6 +48,26 @@ def test_it_outlives_a_reload(study_page: StudyPage) -> None:
     study_page.expect_counts("Barley", sites + 1, pixels + 120)
 
 
+def test_another_window_erases_no_outline(study_page: StudyPage) -> None:
+    """Each window knows what the other one keeps, and hands over what it has itself."""
+    sites, _ = draw_while_server_is_away(study_page)
+    page = study_page.page
+    second = page.context.new_page()
+    second.goto(page.url)
+    expect(second.get_by_text("1 outline is kept in this browser only")).to_be_visible()
+    study_page.draw_rectangle((TOP + 30, LEFT), (BOTTOM + 30, RIGHT))
+    told = "2 outlines are kept in this browser only"
+    for window in (page, second):
+        expect(window.get_by_text(told)).to_be_visible()
+    second.reload()
+    second.get_by_role("button", name="Try again").click()
+    for window in (second, page):
+        expect(window.get_by_text("kept in this browser only")).to_have_count(0)
+    second.close()
+    assert len(study_page.stored_sites()) == 46 + 2
+    assert sites > 0
+
+
 def test_it_can_be_discarded(study_page: StudyPage) -> None:
     draw_while_server_is_away(study_page)
     study_page.page.get_by_role("button", name="Discard").click()

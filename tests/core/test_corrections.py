@@ -374,6 +374,14 @@ def test_one_percent_is_left_to_reflectance_only() -> None:
         assert darkest == pytest.approx(left, abs=1e-5 * factor)
 
 
+def test_a_dark_value_is_one_that_occurs() -> None:
+    """Of four numbers the quarter's percentile lies between the first two, where there is none."""
+    values = np.array([[[10.0, 20.0], [30.0, 40.0]]], np.float32)
+    raster = ArrayRaster(values, np.ones((2, 2), bool), ("blue",))
+    assert find_dark_values(raster, 20) == {"blue": 10.0}
+    assert find_dark_values(raster, 30) == {"blue": 20.0}
+
+
 def test_no_haze_lies_on_warmth() -> None:
     raster = random_raster(40, 40, 2)
     warm = ArrayRaster(raster.values + 290, raster.valid, raster.roles, quantity="temperature")

@@ -26,10 +26,10 @@ class SmallStudy:
     folder: Path
 
 
-def make_small_study(folder: Path, scene: SmallScene) -> SmallStudy:
+def make_small_study(folder: Path, scene: SmallScene, name: str = "Small study") -> SmallStudy:
     """On a copy of the scene's files, which the test may spoil."""
     shutil.copytree(scene.metadata.parent, folder)
-    study = create_study("Small study")
+    study = create_study(name)
     scene_row = add_scene(study.id, "June pass", read_delivery(folder / scene.metadata.name))
     class_ids = {
         code: create_class(study.id, name, COLOURS[code], "", code).id

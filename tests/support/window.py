@@ -18,10 +18,7 @@ QUIET = """(enough) => {
   window.quietFrames = quiet ? window.quietFrames + 1 : 0;
   return window.quietFrames > enough;
 }"""
-# That no outline is unsaved may be written down or not.
-KEPT = """() => JSON.stringify(
-  Object.entries(localStorage).filter(([, text]) => !text.includes('"sites":[]')).sort()
-)"""
+KEPT = "() => JSON.stringify(Object.entries(localStorage).sort())"
 GO = """(path) => {
   history.pushState({}, '', path);
   dispatchEvent(new PopStateEvent('popstate'));

@@ -44,6 +44,8 @@ test("a column of values has one number of digits", () => {
 test.each([
   [0.2, "1 s"],
   [59.4, "59 s"],
+  [59.4, "59 s"],
+  [60, "1 min 0 s"],
   [61, "1 min 1 s"],
   [119.6, "2 min 0 s"],
   [3600, "60 min 0 s"],

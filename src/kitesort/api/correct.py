@@ -35,6 +35,7 @@ from kitesort.core.scene_recipe import (
     open_recipe,
 )
 from kitesort.core.settings import validate_settings
+from kitesort.store.database import transaction
 from kitesort.store.rasters import READER, study_crs, usable_scene
 from kitesort.store.records import Scene
 from kitesort.store.scenes import derive_scene, get_scene, require_in_study
@@ -60,7 +61,7 @@ def correct_scenes(study_id: int, body: CorrectionCreate) -> CorrectionOut:
     for scene in require_in_study(study_id, body.scene_ids):
         try:
             recipe = _with_steps(study_id, scene, body)
-            made.append(scene_out(derive_scene(study_id, recipe, body.title)))
+            made.append(_stored(study_id, recipe, body.title))
         except InputError as error:
             if len(body.scene_ids) == 1:
                 raise
@@ -98,7 +99,14 @@ def combine_scenes(study_id: int, body: CombinationCreate) -> SceneOut:
     )
     recipe = SceneRecipe(source=source)
     _ = open_recipe(recipe, READER).grid
-    return scene_out(derive_scene(study_id, recipe, body.title))
+    return _stored(study_id, recipe, body.title)
+
+
+def _stored(study_id: int, recipe: SceneRecipe, title: str | None) -> SceneOut:
+    """Stored with its answer, or not at all: a scene that cannot be told of would spoil every
+    list."""
+    with transaction():
+        return scene_out(derive_scene(study_id, recipe, title))
 
 
 @router.post("/scenes/{scene_id}/dark-values")

@@ -26,6 +26,7 @@ from kitesort.core.errors import InputError
 from kitesort.core.settings import validate_settings
 from kitesort.runs import derive as derive_run
 from kitesort.runs.queue import RunQueue
+from kitesort.store.database import transaction
 from kitesort.store.derive import make_draft, prepare_derived
 from kitesort.store.rasters import usable_scene
 from kitesort.store.records import Scene
@@ -53,7 +54,8 @@ def get_derivations() -> list[DerivationOut]:
 def create_draft(study_id: int, body: DerivationIn) -> SceneOut:
     """A preview that can be looked at like a scene and is in no list."""
     recipe = prepare_derived(study_id, body.scene_id, body.operation, body.settings)
-    return scene_out(make_draft(study_id, recipe))
+    with transaction():
+        return scene_out(make_draft(study_id, recipe))
 
 
 @router.post("/studies/{study_id}/derivations", status_code=201)
@@ -71,7 +73,8 @@ def derive(request: Request, study_id: int, body: DerivationCreate) -> DerivedOu
                     runs.append(_submit(queue, scene, order))
                     continue
                 recipe = prepare_derived(study_id, scene.id, order.operation, order.settings)
-                made.append(scene_out(derive_scene(study_id, recipe, order.title)))
+                with transaction():
+                    made.append(scene_out(derive_scene(study_id, recipe, order.title)))
             except InputError as error:
                 if len(body.scene_ids) * len(body.orders) == 1:
                     raise

@@ -10,9 +10,9 @@ from kitesort.store.records import RunState
 
 
 class In(BaseModel):
-    """Bodies are strict: what is not known is refused."""
+    """Bodies are strict: what is not known is refused, and so is what is no finite number."""
 
-    model_config = ConfigDict(extra="forbid")
+    model_config = ConfigDict(extra="forbid", allow_inf_nan=False)
 
 
 class ExtentOut(BaseModel):
@@ -82,6 +82,9 @@ class ClassPatch(In):
 
 
 class SiteCreate(In):
+    """``key``: what the browser calls the outline; sent again under it, it is stored once."""
+
+    key: str = Field(min_length=1, max_length=120)
     class_id: int
     geometry: dict[str, Any]
     note: str = Field("", max_length=400)

@@ -23,9 +23,11 @@ from kitesort.core.errors import NotFoundError, SiteError
 from kitesort.core.training.site import parse_site
 from kitesort.core.training.statistics import USUAL_MINIMUM_PER_BAND
 from kitesort.store import edits, scheme, sites
+from kitesort.store.database import transaction
 from kitesort.store.rasters import usable_scene, usable_tile
 from kitesort.store.readout import default_roles
 from kitesort.store.records import LandClass, Site
+from kitesort.store.scenes import require_in_study
 from kitesort.store.studies import get_study
 from kitesort.store.training import (
     TrainingState,
@@ -63,23 +65,29 @@ def delete_class(class_id: int) -> None:
 
 @router.get("/studies/{study_id}/sites")
 def get_sites(study_id: int, scene_id: int) -> list[SiteOut]:
+    require_in_study(study_id, [scene_id])
     return [_site_out(site, scene_id) for site in sites.list_sites(study_id)]
 
 
 @router.post("/studies/{study_id}/sites", status_code=201)
 def create_site(study_id: int, scene_id: int, body: SiteCreate) -> SiteOut:
-    """Keep a drawn outline; one that cannot be used is kept too and says why."""
+    """Keep a drawn outline; one that cannot be used is kept too and says why. With the answer, or
+    not at all."""
     get_study(study_id)
+    require_in_study(study_id, [scene_id])
     _require_outline(body.geometry)
-    (site,) = sites.create_sites(study_id, [(body.class_id, body.geometry, body.note)])
-    return _site_out(site, scene_id)
+    with transaction():
+        site = sites.create_site(study_id, body.class_id, body.geometry, body.note, body.key)
+        return _site_out(site, scene_id)
 
 
 @router.patch("/sites/{site_id}")
 def update_site(site_id: int, scene_id: int, body: SitePatch) -> SiteOut:
     if body.geometry is not None:
         _require_outline(body.geometry)
-    return _site_out(sites.update_site(site_id, body.model_dump(exclude_none=True)), scene_id)
+    require_in_study(sites.get_site(site_id).study_id, [scene_id])
+    with transaction():
+        return _site_out(sites.update_site(site_id, body.model_dump(exclude_none=True)), scene_id)
 
 
 @router.delete("/sites/{site_id}", status_code=204)

@@ -93,6 +93,16 @@ class SceneRecipe(_Model):
         return hashlib.blake2s(self.model_dump_json().encode(), digest_size=8).hexdigest()
 
     @property
+    def portable(self) -> str:
+        """The recipe as JSON for files that leave the house: files by name, no folder of ours."""
+        if not isinstance(self.source, DeliveredSource):
+            return self.model_dump_json()
+        delivery = self.source.delivery.model_copy(update={"folder": ""})
+        return self.model_copy(
+            update={"source": DeliveredSource(delivery=delivery)}
+        ).model_dump_json()
+
+    @property
     def sentence(self) -> str:
         """The recipe in words, as it stands above a pane and in the exported file."""
         steps = "".join(f"; {step.words}" for step in self.steps)

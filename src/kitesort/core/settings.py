@@ -8,9 +8,9 @@ from kitesort.core.errors import BadSettingsError
 
 
 class Settings(BaseModel):
-    """Base of every operation's settings: frozen, nothing unknown taken."""
+    """Base of every operation's settings: frozen, nothing unknown taken, every number finite."""
 
-    model_config = ConfigDict(frozen=True, extra="forbid")
+    model_config = ConfigDict(frozen=True, extra="forbid", allow_inf_nan=False)
 
 
 class HasSettings(Protocol):

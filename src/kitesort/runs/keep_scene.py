@@ -25,7 +25,7 @@ def keep_scene(run: Run) -> None:
     reporter = Reporter(run.id)
     scene = get_scene(KeepTask.model_validate(run.task).scene_id)
     name = f"scene-{scene.id}-run-{run.id}.tif"
-    tags = {"recipe": scene.recipe.model_dump_json(), "recipe_in_words": scene.recipe.sentence}
+    tags = {"recipe": scene.recipe.portable, "recipe_in_words": scene.recipe.sentence}
     if scene.acquired:
         tags["acquired"] = scene.acquired.isoformat()
     kept = write_scene(

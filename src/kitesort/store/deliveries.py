@@ -136,12 +136,13 @@ def complete(delivery_id: int, path: str, reception: Reception) -> bool:
     part = _part_of(target)
     with part.open("rb") as handle:
         os.fsync(handle.fileno())
-    part.replace(target)
-    packed = reception.size > 0 and is_archive(target)
+    packed = reception.size > 0 and is_archive(part, target.name)
     # An archive is not kept, so that this is the moment for its checksum.
-    digest = _sha256(target) if packed else ""
+    digest = _sha256(part) if packed else ""
     if packed:
-        _unpack_beside(target)
+        _unpack_into(part, target)
+    else:
+        part.replace(target)
     with transaction():
         DeliveredFileRow.insert(
             delivery_id=delivery_id, path=str(safe_path(path)), size=reception.size, sha256=digest
@@ -175,16 +176,15 @@ def _sha256(path: Path) -> str:
         return hashlib.file_digest(handle, "sha256").hexdigest()
 
 
-def _unpack_beside(archive: Path) -> None:
-    """Into a folder named like the archive; the archive itself is not kept."""
-    stem = archive.name.split(".")[0] or "archive"
-    making = archive.with_name(f".{stem}.unpacking")
+def _unpack_into(archive: Path, folder: Path) -> None:
+    """Into a folder named like the archive as it was sent, so that each has its own, and sent again
+    takes its own place; the archive itself is not kept."""
+    making = folder.with_name(f".{folder.name}.unpacking")
     remove_quietly(making)
     try:
-        unpack(archive, making)
+        unpack(archive, making, folder.name)
     finally:
         archive.unlink(missing_ok=True)
-    folder = archive.with_name(stem)
     remove_quietly(folder)
     making.replace(folder)
 

@@ -56,6 +56,7 @@ class SiteRow(Table):
     class_id = pw.IntegerField()
     geometry = BinaryJSONField(index=False)
     note = pw.TextField(default="")
+    client_key = pw.TextField(null=True)
 
     class Meta:
         table_name = "site"

@@ -71,13 +71,15 @@ class LandClass(Record):
 
 
 class Site(Record):
-    """Outline as GeoJSON geometry in the CRS of the study's scenes."""
+    """Outline as GeoJSON geometry in the CRS of the study's scenes; ``client_key``: what the
+    browser called it before it was stored."""
 
     id: int
     study_id: int
     class_id: int
     geometry: dict[str, Any]
     note: str
+    client_key: str | None = None
 
 
 class ReferencePoint(Record):

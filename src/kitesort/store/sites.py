@@ -3,7 +3,8 @@
 from collections.abc import Sequence
 from typing import Any
 
-from kitesort.store.database import transaction
+from kitesort.core.errors import InputError
+from kitesort.store.database import db, transaction
 from kitesort.store.edits import Change, apply_edit, next_id
 from kitesort.store.models import ClassRow, SiteRow
 from kitesort.store.records import LandClass, Site
@@ -20,14 +21,36 @@ def get_site(site_id: int) -> Site:
     return fetch(SiteRow, Site, site_id, "The site")
 
 
-def create_sites(study_id: int, drawn: Sequence[tuple[int, dict[str, Any], str]]) -> list[Site]:
+def create_site(
+    study_id: int, class_id: int, geometry: dict[str, Any], note: str, client_key: str
+) -> Site:
+    """Add a site under the name that the browser gave it, once: asked again, the one that is there.
+
+    Raises
+    ------
+    NotFoundError, InputError : a class that does not exist, or of another study.
+    """
+    with transaction():
+        db.execute_sql("SELECT pg_advisory_xact_lock(hashtext(%s))", (client_key,))
+        row = SiteRow.get_or_none(SiteRow.study_id == study_id, SiteRow.client_key == client_key)
+        if row is not None:
+            return Site.model_validate(row)
+        (site,) = create_sites(study_id, [(class_id, geometry, note)], client_key)
+        return site
+
+
+def create_sites(
+    study_id: int,
+    drawn: Sequence[tuple[int, dict[str, Any], str]],
+    client_key: str | None = None,
+) -> list[Site]:
     """Add sites (class id, geometry, note) as one edit.
 
     Raises
     ------
-    NotFoundError : a class that does not exist.
+    NotFoundError, InputError : a class that does not exist, or of another study.
     """
-    names = {c: fetch(ClassRow, LandClass, c, "The class").name for c, _, _ in drawn}
+    names = {c: _class_of(study_id, c).name for c, _, _ in drawn}
     title = f"Draw a site of {next(iter(names.values()))}"
     if len(drawn) > 1:
         title = f"Add {len(drawn)} sites"
@@ -37,7 +60,13 @@ def create_sites(study_id: int, drawn: Sequence[tuple[int, dict[str, Any], str]]
                 "site",
                 next_id("site"),
                 None,
-                {"study_id": study_id, "class_id": c, "geometry": geometry, "note": note},
+                {
+                    "study_id": study_id,
+                    "class_id": c,
+                    "geometry": geometry,
+                    "note": note,
+                    "client_key": client_key,
+                },
             )
             for c, geometry, note in drawn
         ]
@@ -54,11 +83,19 @@ def update_site(site_id: int, values: dict[str, Any]) -> Site:
     """
     old = get_site(site_id)
     if "class_id" in values:
-        fetch(ClassRow, LandClass, values["class_id"], "The class")
+        _class_of(old.study_id, values["class_id"])
     before = {key: getattr(old, key) for key in values}
     title = "Reshape a site" if "geometry" in values else "Change a site"
     apply_edit(old.study_id, title, [Change("site", site_id, before, values)])
     return get_site(site_id)
+
+
+def _class_of(study_id: int, class_id: int) -> LandClass:
+    """Raises NotFoundError; InputError for a class of another study."""
+    found = fetch(ClassRow, LandClass, class_id, "The class")
+    if found.study_id != study_id:
+        raise InputError("The class belongs to another study.")
+    return found
 
 
 def delete_site(site_id: int) -> None:

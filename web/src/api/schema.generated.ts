@@ -1343,7 +1343,8 @@ export interface paths {
         put?: never;
         /**
          * Create Site
-         * @description Keep a drawn outline; one that cannot be used is kept too and says why.
+         * @description Keep a drawn outline; one that cannot be used is kept too and says why. With the answer, or
+         *     not at all.
          */
         post: operations["create_site"];
         delete?: never;
@@ -3266,8 +3267,13 @@ export interface components {
             /** N Pieces */
             n_pieces: number;
         };
-        /** SiteCreate */
+        /**
+         * SiteCreate
+         * @description ``key``: what the browser calls the outline; sent again under it, it is stored once.
+         */
         SiteCreate: {
+            /** Key */
+            key: string;
             /** Class Id */
             class_id: number;
             /** Geometry */

@@ -16,7 +16,7 @@ export function useSaveSite(): (site: UnsavedSite) => Promise<void> {
   return async (site) => {
     add({ ...site, problem: null });
     try {
-      await mutateAsync({ classId: site.classId, geometry: { ...site.outline } });
+      await mutateAsync({ key: site.key, classId: site.classId, geometry: { ...site.outline } });
       remove(site.key);
     } catch (error) {
       fail(site.key, sentenceOf(error));

@@ -7,8 +7,6 @@ import { useActiveClass } from "../shared/usePick";
 import { useSaveSite } from "../shared/useSaveSite";
 import { useView } from "../shared/viewStore";
 
-let drawn = 0;
-
 /** What happens when an outline has been drawn or reshaped on the map. */
 export function useSiteActs(source: SiteSource, shapes: SiteShape[]) {
   const studyId = useStudyId();
@@ -23,7 +21,7 @@ export function useSiteActs(source: SiteSource, shapes: SiteShape[]) {
       tellProblem("There is no class yet. Add one, then draw its sites.");
       return;
     }
-    const key = `unsaved:${Date.now()}:${drawn++}`;
+    const key = `unsaved:${crypto.randomUUID()}`;
     void save({ key, studyId, classId: activeClass.id, outline, problem: null });
   };
 

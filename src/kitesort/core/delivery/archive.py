@@ -8,7 +8,7 @@ import zipfile
 import zlib
 from collections.abc import Iterator
 from contextlib import contextmanager, suppress
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from pathlib import Path, PurePosixPath
 from typing import IO
 
@@ -54,17 +54,20 @@ def safe_path(text: str) -> PurePosixPath:
     return PurePosixPath(*parts)
 
 
-def is_archive(path: Path) -> bool:
-    """By its first bytes, whatever its name."""
+def is_archive(path: Path, name: str = "") -> bool:
+    """By its first bytes, whatever its name; of packed streams those that ``name`` (its own where
+    nothing is said) calls a tar."""
     with path.open("rb") as handle:
         head = handle.read(512)
     is_tar = head[257:262] == b"ustar"
-    packed = head[:2] == b"\x1f\x8b" and path.name.lower().endswith((".tar.gz", ".tgz"))
+    called = (name or path.name).lower()
+    packed = head[:2] == b"\x1f\x8b" and called.endswith((".tar.gz", ".tgz"))
     return head[:4] == b"PK\x03\x04" or is_tar or packed
 
 
-def unpack(archive: Path, target: Path) -> int:
-    """Unpack all plain files below a new folder ``target``; how many there were.
+def unpack(archive: Path, target: Path, name: str = "") -> int:
+    """Unpack all plain files below a new folder ``target``; how many there were. ``name``: what
+    people call the archive, where it is not the file's own.
 
     All or nothing: on any error the folder is taken away again.
 
@@ -73,20 +76,20 @@ def unpack(archive: Path, target: Path) -> int:
     UnreadableFileError : damaged, encrypted, or far larger inside than it can honestly be.
     BadSettingsError : a name leads elsewhere. DiskFullError
     """
-    packed = archive.stat().st_size
-    budget = _Budget(packed * MAX_RATIO + FREE_RATIO_BYTES, archive.name)
+    name = name or archive.name
+    budget = _Budget(archive.stat().st_size * MAX_RATIO + FREE_RATIO_BYTES, name)
     try:
         count = 0
-        with _damage_in_words(archive.name):
-            for member in _members(archive):
+        with _damage_in_words(name):
+            _require_honest(archive, budget)
+            for member in _members(archive, name):
                 path = target / safe_path(member.name)
                 count += 1
-                if count > MAX_FILES:
-                    raise UnreadableFileError(f"{archive.name} holds over {MAX_FILES:,} files.")
+                budget.count(count)
                 path.parent.mkdir(parents=True, exist_ok=True)
                 _copy(member, path, budget)
         if count == 0:
-            raise UnreadableFileError(f"{archive.name} holds no file.")
+            raise UnreadableFileError(f"{name} holds no file.")
     except BaseException:
         shutil.rmtree(target, ignore_errors=True)
         raise
@@ -98,6 +101,10 @@ class _Budget:
     left: int
     name: str
 
+    def count(self, n_files: int) -> None:
+        if n_files > MAX_FILES:
+            raise UnreadableFileError(f"{self.name} holds over {MAX_FILES:,} files.")
+
     def take(self, n: int) -> None:
         self.left -= n
         if self.left < 0:
@@ -107,8 +114,20 @@ class _Budget:
             )
 
 
-def _members(archive: Path) -> Iterator[_Member]:
-    return _zip_members(archive) if zipfile.is_zipfile(archive) else _tar_members(archive)
+def _require_honest(archive: Path, budget: _Budget) -> None:
+    """What the directory of a zip tells of its own is enough to refuse it before anything is
+    unpacked; what it does not tell is counted while it comes."""
+    if not zipfile.is_zipfile(archive):
+        return
+    with zipfile.ZipFile(archive) as packed:
+        infos = packed.infolist()
+    budget.count(len(infos))
+    replace(budget).take(sum(info.file_size for info in infos))
+
+
+def _members(archive: Path, name: str) -> Iterator[_Member]:
+    is_zip = zipfile.is_zipfile(archive)
+    return _zip_members(archive, name) if is_zip else _tar_members(archive, name)
 
 
 @contextmanager
@@ -134,27 +153,25 @@ def _damaged(name: str) -> UnreadableFileError:
     )
 
 
-def _zip_members(archive: Path) -> Iterator[_Member]:
+def _zip_members(archive: Path, name: str) -> Iterator[_Member]:
     with zipfile.ZipFile(archive) as packed:
         for info in packed.infolist():
             if info.is_dir():
                 continue
             if stat.S_ISLNK(info.external_attr >> 16):
-                raise UnreadableFileError(f"{archive.name} holds a link; only files are taken.")
+                raise UnreadableFileError(f"{name} holds a link; only files are taken.")
             with packed.open(info) as handle:
                 yield _Member(info.filename, info.file_size, handle)
 
 
-def _tar_members(archive: Path) -> Iterator[_Member]:
+def _tar_members(archive: Path, name: str) -> Iterator[_Member]:
     with tarfile.open(archive) as packed:
         for info in packed:
             if info.isdir():
                 continue
             handle = packed.extractfile(info) if info.isreg() else None
             if handle is None:
-                raise UnreadableFileError(
-                    f"{archive.name} holds a link or device; only files are taken."
-                )
+                raise UnreadableFileError(f"{name} holds a link or device; only files are taken.")
             with handle:
                 yield _Member(info.name, info.size, handle)
 

@@ -20,7 +20,7 @@ Resampling = Literal["nearest", "bilinear", "cubic", "average"]
 
 
 class _Model(BaseModel):
-    model_config = ConfigDict(frozen=True)
+    model_config = ConfigDict(frozen=True, allow_inf_nan=False)
 
 
 class DeliveredBand(_Model):

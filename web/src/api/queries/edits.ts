@@ -30,6 +30,8 @@ export function useEdit<V, R>(studyId: number, act: (variables: V) => Promise<R>
 }
 
 export interface DrawnSite {
+  /** What the browser calls it: sent again, it is stored once. */
+  key: string;
   classId: number;
   geometry: Site["geometry"];
 }
@@ -37,11 +39,11 @@ export interface DrawnSite {
 /** Failing quietly: the outline is kept in the browser and offered again. What is stored is told
  * at once, before all that it changes has been asked for again. */
 export function useCreateSite(studyId: number, sceneId: number, onStored: (site: Site) => void) {
-  const create = async ({ classId, geometry }: DrawnSite) => {
+  const create = async ({ key, classId, geometry }: DrawnSite) => {
     const site = await body(
       client.POST("/api/studies/{study_id}/sites", {
         params: { path: { study_id: studyId }, query: { scene_id: sceneId } },
-        body: { class_id: classId, geometry, note: "" },
+        body: { key, class_id: classId, geometry, note: "" },
       }),
     );
     onStored(site);

@@ -16,7 +16,7 @@ from kitesort.core.settings import Settings
 class Extent(BaseModel):
     """A rectangle in the scene's CRS and its units."""
 
-    model_config = ConfigDict(frozen=True, extra="forbid")
+    model_config = ConfigDict(frozen=True, extra="forbid", allow_inf_nan=False)
 
     left: float
     bottom: float

@@ -28,7 +28,7 @@ ROUNDS = 12
 class BandLine(BaseModel):
     """there = gain × here + offset, and how well it fits (correlation squared)."""
 
-    model_config = ConfigDict(frozen=True, extra="forbid")
+    model_config = ConfigDict(frozen=True, extra="forbid", allow_inf_nan=False)
 
     gain: float
     offset: float

@@ -20,7 +20,7 @@ MAX_SIDE = 300_000
 class GridSettings(BaseModel):
     """A grid as data: CRS, the affine transform's six numbers, rows and columns."""
 
-    model_config = ConfigDict(frozen=True, extra="forbid")
+    model_config = ConfigDict(frozen=True, extra="forbid", allow_inf_nan=False)
 
     crs: str
     transform: tuple[float, float, float, float, float, float]

@@ -77,12 +77,12 @@ run_tests() {
   "$VENV/bin/python" -m pytest --numprocesses 2 --maxschedchunk 4 "$@"
 }
 
-check_statics() { check_python; check_web; }
-
-run_all_tests() { step "Tests" run_tests --cov --cov-report=term:skip-covered; }
-
-# Beside the tests, which leave the cores a little to do; what they say comes last.
-check_everything() { in_pairs run_all_tests check_statics; }
+# check_everything OPTION…: of pytest's. Static checks first: beside them tests would be too slow for
+# their budget.
+check_everything() {
+  in_pairs check_python check_web
+  step "Tests" run_tests "$@"
+}
 
 # Files that differ from what is committed, of some endings.
 changed() {

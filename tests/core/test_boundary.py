@@ -112,3 +112,53 @@ def test_how_many_outlines_there_are_is_told_in_full(monkeypatch: pytest.MonkeyP
     content = json.dumps({"type": "FeatureCollection", "features": features}).encode()
     with pytest.raises(InputError, match="holds 12 outlines; at most 5 are taken"):
         read_boundary(content, "x.geojson", UTM)
+
+
+FEATURE = {"type": "Feature", "properties": {"name": "Fen"}, "geometry": mapping(SQUARE)}
+
+
+def geojson(**more: Any) -> bytes:
+    return json.dumps({"type": "FeatureCollection", "features": [FEATURE], **more}).encode()
+
+
+def test_a_coordinate_system_that_is_named_is_taken() -> None:
+    crs = {"type": "name", "properties": {"name": "urn:ogc:def:crs:EPSG::32625"}}
+    found = read_boundary(geojson(crs=crs), "x.geojson", UTM)
+    assert found.crs == UTM and found.features[0].name == "Fen"
+    assert shape(found.features[0].geometry).equals(SQUARE)
+
+
+@pytest.mark.parametrize(
+    "crs",
+    [
+        {"type": "link", "properties": {"href": "http://127.0.0.1:9/crs", "type": "ogcwkt"}},
+        {"type": "name", "properties": {"name": "http://127.0.0.1:9/crs"}},
+        {"type": "name", "properties": {"name": "urn:ogc:def:crs:EPSG::999999"}},
+        {"type": "name", "properties": {"name": "Somewhere"}},
+        {"type": "name"},
+        "EPSG:32625",
+    ],
+)
+def test_no_coordinate_system_is_fetched_or_guessed(
+    crs: Any, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """Nothing is connected to, and an unknown system is not taken for degrees."""
+    reached: list[Any] = []
+    monkeypatch.setattr("socket.socket.connect", lambda *address: reached.append(address))
+    with pytest.raises(InputError, match="coordinate system"):
+        read_boundary(geojson(crs=crs), "x.geojson", UTM)
+    assert reached == []
+    given = read_boundary(geojson(), "x.geojson", UTM, UTM)
+    assert shape(given.features[0].geometry).equals(SQUARE)
+
+
+@pytest.mark.parametrize("number", ["NaN", "1e308", "-1e400", "1e" + "9" * 400])
+def test_corners_without_a_place_are_told(number: str) -> None:
+    text = json.dumps({"type": "Polygon", "coordinates": [[[0, 0], [1, 0], [1, 77], [0, 0]]]})
+    with pytest.raises(KiteSortError, match=r"without a place on the ground|cannot be read"):
+        read_boundary(text.replace("77", number).encode(), "x.geojson", DEGREES)
+
+
+def test_another_planet_is_another_place() -> None:
+    with pytest.raises(KiteSortError, match="There is no way from"):
+        read_boundary(geojson(), "x.geojson", UTM, "IAU_2015:30100")

@@ -8,6 +8,7 @@ from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
 
+import numpy as np
 import shapely
 from shapely.geometry import mapping
 from shapely.geometry.base import BaseGeometry
@@ -16,10 +17,12 @@ from shapely.geometry.polygon import orient
 from kitesort.core.crs_search import require_crs
 from kitesort.core.delivery.archive import unpack
 from kitesort.core.errors import InputError, UnreadableFileError
+from kitesort.core.geojson import read_geojson
 from kitesort.core.geometry import reproject_shape
 
 MAX_FEATURES = 2_000
 MAX_BYTES = 64 * 2**20
+MAX_COORDINATE = 1e9  # beyond any place on the ground, in metres, feet or degrees
 SUFFIXES = (".gpkg", ".geojson", ".json", ".shp")
 
 
@@ -57,6 +60,8 @@ def read_boundary(
     if own is None:
         raise InputError(f"{file_name} names no coordinate system. Choose the one it is in.")
     own = require_crs(own)
+    if not all(_has_a_place(geometry) for geometry in shapes):
+        raise UnreadableFileError(f"{file_name} holds a corner without a place on the ground.")
     features = tuple(
         BoundaryFeature(name, dict(mapping(reproject_shape(part, own, crs))))
         for geometry, name in zip(shapes, names, strict=True)
@@ -93,12 +98,21 @@ def _on_disk(content: bytes, file_name: str) -> Iterator[Path]:
 
 
 def _read(path: Path, file_name: str) -> tuple[list[BaseGeometry], list[str], str | None]:
-    import pyogrio  # slow to import, and only needed here
-    from pyogrio.errors import DataSourceError
-
     driver = {".gpkg": "geopackage", ".shp": "shapefile"}.get(path.suffix.lower(), "geojson")
     if not _begins_as(path, driver):
         raise UnreadableFileError(f"{file_name} is not what its name says.")
+    if driver != "geojson":
+        return _read_layer(path, file_name)
+    shapes, names, crs = read_geojson(path.read_bytes(), file_name)
+    if len(shapes) > MAX_FEATURES:
+        raise _too_many(file_name, len(shapes))
+    return shapes, names, crs
+
+
+def _read_layer(path: Path, file_name: str) -> tuple[list[BaseGeometry], list[str], str | None]:
+    import pyogrio  # slow to import, and only needed here
+    from pyogrio.errors import DataSourceError
+
     try:
         meta, _, wkb, columns = pyogrio.raw.read(path, force_2d=True, max_features=MAX_FEATURES + 1)
         n = pyogrio.read_info(path, force_feature_count=True)["features"]
@@ -109,7 +123,10 @@ def _read(path: Path, file_name: str) -> tuple[list[BaseGeometry], list[str], st
     if n > MAX_FEATURES:
         raise _too_many(file_name, n)
     shapes = list(shapely.from_wkb(wkb)) if wkb is not None else []
-    return shapes, _names(meta["fields"], columns, len(shapes)), meta["crs"]
+    crs = meta["crs"]
+    if crs is not None and "undefined" in crs.casefold():
+        crs = None  # what a GeoPackage writes where nobody has said
+    return shapes, _names(meta["fields"], columns, len(shapes)), crs
 
 
 def _too_many(file_name: str, n: int) -> InputError:
@@ -135,6 +152,11 @@ def _names(fields: Any, columns: Any, n: int) -> list[str]:
         if values.dtype == object and ("name" in str(field).casefold() or len(fields) == 1):
             return [str(v) if v is not None else f"Outline {i + 1}" for i, v in enumerate(values)]
     return [f"Outline {i + 1}" for i in range(n)]
+
+
+def _has_a_place(geometry: BaseGeometry | None) -> bool:
+    corners = shapely.get_coordinates(geometry)
+    return bool(np.isfinite(corners).all() and (np.abs(corners) < MAX_COORDINATE).all())
 
 
 def _polygons_of(geometry: BaseGeometry | None) -> list[BaseGeometry]:

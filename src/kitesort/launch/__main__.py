@@ -95,10 +95,12 @@ def _require_loopback(host: str) -> None:
 
 
 def _worker(_: argparse.Namespace) -> int:
+    from kitesort.core.raster.handles import raise_limit
     from kitesort.runs.worker import run_worker
     from kitesort.store.database import dsn
 
     end_with_starter()
+    raise_limit()
     run_worker(dsn())
     return 0
 
@@ -107,8 +109,10 @@ def _server(options: argparse.Namespace) -> int:
     import uvicorn
 
     from kitesort.api.main import create_app
+    from kitesort.core.raster.handles import raise_limit
 
     end_with_starter()
+    raise_limit()
     uvicorn.run(
         create_app(), host=options.host, port=options.port, log_level="warning",
         timeout_graceful_shutdown=2,

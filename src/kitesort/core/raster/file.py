@@ -1,9 +1,7 @@
 """Bands of one file on disk, read through rasterio under an explicit list of drivers."""
 
 import hashlib
-import threading
 import warnings
-from collections import OrderedDict
 from collections.abc import Iterator
 from contextlib import contextmanager
 from dataclasses import dataclass
@@ -21,6 +19,7 @@ from kitesort.core.bands import Band
 from kitesort.core.errors import InputError, UnreadableFileError
 from kitesort.core.grid import Grid, Window
 from kitesort.core.raster.coarse import coarse_copies, coarse_factor
+from kitesort.core.raster.handles import handle
 from kitesort.core.raster.protocol import Block, Shape, band_positions
 
 # The only drivers ever used, by the first bytes of the file; the name of a file proves nothing.
@@ -31,7 +30,6 @@ DRIVERS = {
     b"MM\0+": "GTiff",
     b"\0\0\0\x0c": "JP2OpenJPEG",
 }
-MAX_OPEN_PER_THREAD = 96
 MAX_BLOCK_BYTES = 512 * 2**20
 MAX_PIXELS = 10**11
 # Never look for side files, never touch the network: only the named file is read.
@@ -46,24 +44,14 @@ GDAL_OPTIONS = {
 # setting filters aside for a moment is not safe with threads.
 warnings.filterwarnings("ignore", category=NotGeoreferencedWarning)
 
-_open_files = threading.local()
-
 
 def open_dataset(path: str, overview_level: int | None = None) -> rasterio.DatasetReader:
     """This thread's open handle of a file (rasterio handles must not be shared by threads)."""
-    cache: OrderedDict[tuple[str, int, int | None], rasterio.DatasetReader]
-    cache = _open_files.__dict__.setdefault("cache", OrderedDict())
     try:
         key = (path, Path(path).stat().st_mtime_ns, overview_level)
     except OSError as error:
         raise UnreadableFileError(f"{Path(path).name} is not there any more.") from error
-    if key in cache:
-        cache.move_to_end(key)
-        return cache[key]
-    if len(cache) >= MAX_OPEN_PER_THREAD:
-        cache.popitem(last=False)[1].close()
-    cache[key] = _open(path, overview_level)
-    return cache[key]
+    return handle(key, lambda: _open(path, overview_level))
 
 
 def _open(path: str, overview_level: int | None) -> rasterio.DatasetReader:

@@ -31,7 +31,13 @@ MAX_SOURCE_PIXELS = 2**24
 
 @lru_cache(maxsize=64)
 def transformer(from_crs: str, to_crs: str) -> Transformer:
-    return Transformer.from_crs(parse_crs(from_crs), parse_crs(to_crs), always_xy=True)
+    """Raises GridMismatchError when there is no way from one to the other, as between planets."""
+    try:
+        return Transformer.from_crs(parse_crs(from_crs), parse_crs(to_crs), always_xy=True)
+    except ProjError as error:
+        raise GridMismatchError(
+            f"There is no way from {parse_crs(from_crs).name} to {parse_crs(to_crs).name}."
+        ) from error
 
 
 @dataclass(frozen=True)

@@ -1,0 +1,87 @@
+"""Outlines from GeoJSON, read by ourselves: nothing in it is followed anywhere.
+
+Source: RFC 7946, which knows degrees only; the member ``crs`` of the format before it (2008) is
+honoured where it names a coordinate system, and refused where it gives an address to look one up.
+"""
+
+import json
+from typing import Any
+
+import numpy as np
+import shapely
+from shapely.errors import ShapelyError
+from shapely.geometry import shape
+from shapely.geometry.base import BaseGeometry
+
+from kitesort.core.errors import InputError, UnreadableFileError
+
+DEGREES = "EPSG:4326"
+Json = dict[str, Any]
+
+
+def read_geojson(content: bytes, file_name: str) -> tuple[list[BaseGeometry], list[str], str]:
+    """Shapes without heights, what they are called, and the coordinate system's name.
+
+    Raises
+    ------
+    UnreadableFileError : no GeoJSON, or damaged. InputError : a coordinate system by address.
+    """
+    try:
+        told = json.loads(content.decode("utf-8-sig"))
+    except (ValueError, RecursionError) as error:
+        raise _unreadable(file_name) from error
+    if not isinstance(told, dict):
+        raise _unreadable(file_name)
+    features = told.get("features") if told.get("type") == "FeatureCollection" else [told]
+    if not isinstance(features, list):
+        raise _unreadable(file_name)
+    found = [_shape_of(feature, file_name) for feature in features]
+    names = [_name_of(feature, i) for i, feature in enumerate(features, start=1)]
+    kept = [(one, name) for one, name in zip(found, names, strict=True) if one is not None]
+    return [one for one, _ in kept], [name for _, name in kept], _crs_of(told, file_name)
+
+
+def _unreadable(file_name: str) -> UnreadableFileError:
+    return UnreadableFileError(
+        f"{file_name} cannot be read. It may be cut short or of another format."
+    )
+
+
+def _shape_of(feature: Any, file_name: str) -> BaseGeometry | None:
+    """A feature's geometry, or the geometry itself; None where a feature has none."""
+    if not isinstance(feature, dict):
+        raise _unreadable(file_name)
+    geometry = feature.get("geometry") if feature.get("type") == "Feature" else feature
+    if geometry is None:
+        return None
+    try:
+        with np.errstate(invalid="ignore"):  # corners without a number are told by the caller
+            found = shapely.force_2d(shape(geometry))
+    except (ShapelyError, LookupError, TypeError, ValueError, AttributeError) as error:
+        raise _unreadable(file_name) from error
+    return found
+
+
+def _name_of(feature: Json, number: int) -> str:
+    """The attribute that is called a name, else the only one of text, else the number."""
+    attributes = feature.get("properties")
+    texts = {str(k): v for k, v in attributes.items() if isinstance(v, str)} if isinstance(
+        attributes, dict) else {}  # fmt: skip
+    named = next((v for k, v in texts.items() if "name" in k.casefold()), None)
+    if named is None and len(texts) == 1:
+        (named,) = texts.values()
+    return named or f"Outline {number}"
+
+
+def _crs_of(told: Json, file_name: str) -> str:
+    crs = told.get("crs")
+    if crs is None:
+        return DEGREES
+    properties = crs.get("properties") if isinstance(crs, dict) else None
+    name = properties.get("name") if isinstance(properties, dict) else None
+    if not isinstance(name, str):
+        raise InputError(
+            f"{file_name} does not name its coordinate system, or gives an address where it is "
+            "described, which is not fetched. Choose the one it is in."
+        )
+    return DEGREES if name.upper().endswith("CRS84") else name  # longitude before latitude

@@ -178,3 +178,19 @@ def test_picking_another_class_midway_keeps_the_sketch(study_page: StudyPage) ->
     study_page.click(*CORNERS[2])
     page.mouse.dblclick(*study_page.at(*CORNERS[3]))
     study_page.expect_counts("Barley", sites + 1, pixels + 120)
+
+
+@pytest.mark.parametrize("key", ["6", "Control+z", "Escape"])
+def test_a_single_corner_does_not_wait_for_ever(study_page: StudyPage, key: str) -> None:
+    """The next click would close a box from a place long forgotten."""
+    study_page.expected = ("409",)  # there is nothing to undo
+    page = study_page.page
+    page.keyboard.press("5")
+    page.keyboard.press("r")
+    study_page.click(TOP, LEFT)
+    page.keyboard.press(key)
+    study_page.click(TOP + 60, LEFT + 60)
+    study_page.settle()
+    assert len(study_page.stored_sites()) == 46
+    expect(page.get_by_text("kept in this browser only")).to_have_count(0)
+    page.keyboard.press("Escape")

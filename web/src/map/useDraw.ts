@@ -15,11 +15,14 @@ export function useDraw(
 ): void {
   const map = useMap();
   const tellDrawn = useEffectEvent(onDrawn);
-  // Picking another class midway changes the sketch's colour and nothing else.
+  // Picking another class midway changes an outline's colour and nothing else; the single corner of
+  // a rectangle is given up, since the next click anywhere would close it.
   const shown = useRef(colour);
+  const sketching = useRef<Draw | null>(null);
   useEffect(() => {
     shown.current = colour;
-  }, [colour]);
+    if (tool === "rectangle") sketching.current?.abortDrawing();
+  }, [colour, tool]);
   useEffect(() => {
     if (!tool) return;
     const draw = makeDraw(tool, () => shown.current);
@@ -29,14 +32,17 @@ export function useDraw(
     });
     const key = (event: KeyboardEvent) => {
       if (event.target instanceof HTMLInputElement) return;
-      if (event.key === "Escape") draw.abortDrawing();
+      const isUndo = (event.ctrlKey || event.metaKey) && event.key.toLowerCase() === "z";
+      if (event.key === "Escape" || isUndo) draw.abortDrawing();
       if (event.key === "Backspace") draw.removeLastPoint();
     };
     map.addInteraction(draw);
+    sketching.current = draw;
     document.addEventListener("keydown", key);
     return () => {
       document.removeEventListener("keydown", key);
       map.removeInteraction(draw);
+      sketching.current = null;
     };
   }, [map, tool]);
 }

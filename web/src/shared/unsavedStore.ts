@@ -34,11 +34,26 @@ function keptOutlines(): UnsavedSite[] {
   return Object.keys(localStorage)
     .filter((name) => name.startsWith(`${NAME}:`))
     .sort()
-    .flatMap((name) => {
-      const text = localStorage.getItem(name);
-      return text === null ? [] : [JSON.parse(text) as UnsavedSite];
-    });
+    .flatMap((name) => (read(name) as UnsavedSite | null) ?? []);
 }
+
+function read(name: string): unknown {
+  try {
+    return JSON.parse(localStorage.getItem(name) ?? "null");
+  } catch {
+    return null; // what is no outline any more is no reason to show nothing
+  }
+}
+
+/** What was kept before outlines had names of their own. */
+function takeOver(): void {
+  const old = read(NAME) as { state: { sites: UnsavedSite[] } } | null;
+  if (!old) return;
+  oneByOne.setItem(NAME, old);
+  localStorage.removeItem(NAME);
+}
+
+takeOver();
 
 /** Outlines that the server does not have yet; they outlive a reload and a server that is down, and
  * are seen in every window. */

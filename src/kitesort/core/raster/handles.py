@@ -9,6 +9,7 @@ import resource
 import threading
 from collections import OrderedDict
 from collections.abc import Callable
+from contextlib import suppress
 
 import rasterio
 
@@ -58,7 +59,8 @@ class _Handles:
         return made
 
     def __del__(self) -> None:
-        _count(-len(self._open))
+        with suppress(TypeError):  # when the program ends, the function may be gone already
+            _count(-len(self._open))
 
 
 def _count(change: int) -> None:

@@ -42,16 +42,12 @@ def resample(
     row_at, col_at (h, w) : places in its pixels; the centre of the first pixel is (0.5, 0.5).
     footprint : rows and columns that one result covers; more than one: a coarser grid.
     """
-    out = np.full((values.shape[0], *row_at.shape), np.nan, np.float32)
     if resampling != "nearest" and max(footprint) > COARSER:
         resampling = "average"  # between pixels there are many: all of them are measured
-    mode = _WIDTHS[resampling]
+    out = np.full((values.shape[0], *row_at.shape), np.nan, np.float32)
     half = (max(footprint[0], 1.0) / 2, max(footprint[1], 1.0) / 2)
-    missing = np.isnan(values)
-    alike = bool((missing == missing[:1]).all())  # the usual case: all bands in one go
-    for bands in [slice(None)] if alike else [slice(b, b + 1) for b in range(len(values))]:
-        valid = ~missing[bands][0]
-        _resample(values[bands], valid, row_at, col_at, mode, half[0], half[1], out[bands])
+    clean = ~np.isnan(values).any(axis=0)
+    _resample(values, clean, row_at, col_at, _WIDTHS[resampling], half[0], half[1], out)
     return out
 
 
@@ -77,42 +73,92 @@ def _first_last(at, reach, n):  # type: ignore[no-untyped-def]
 
 
 @njit
-def _weigh(values, valid, row, col, mode, half_r, half_c, sums):  # type: ignore[no-untyped-def]
-    """Weighted sums of the valid pixels around a place; their weight, and that of all."""
+def _reach(row, col, mode, half_r, half_c, n_rows, n_cols):  # type: ignore[no-untyped-def]
+    """First and last row, first and last column of the pixels that a place is made of."""
     reach_r, reach_c = (half_r + 0.5, half_c + 0.5) if mode == 3 else (float(mode), float(mode))
-    first_r, last_r = _first_last(row, reach_r, values.shape[1])
-    first_c, last_c = _first_last(col, reach_c, values.shape[2])
-    weight, whole = 0.0, 0.0
+    first_r, last_r = _first_last(row, reach_r, n_rows)
+    first_c, last_c = _first_last(col, reach_c, n_cols)
+    return first_r, last_r, first_c, last_c
+
+
+@njit
+def _weigh_all(values, row, col, mode, half_r, half_c, sums, reach):  # type: ignore[no-untyped-def]
+    """Weighted sums of the pixels around a place, where no band misses any; their weight."""
+    first_r, last_r, first_c, last_c = reach
+    weight = 0.0
     sums[:] = 0.0
     for r in range(first_r, last_r + 1):
         w_r = _weight(r + 0.5 - row, mode, half_r)
         for c in range(first_c, last_c + 1):
             w = w_r * _weight(c + 0.5 - col, mode, half_c)
+            weight += w
+            for b in range(sums.size):
+                sums[b] += w * values[b, r, c]
+    return weight
+
+
+@njit
+def _weigh_one(band, row, col, mode, half_r, half_c, reach):  # type: ignore[no-untyped-def]
+    """Of one band: weighted sum of its valid pixels around a place, their weight, that of all."""
+    first_r, last_r, first_c, last_c = reach
+    total, weight, whole = 0.0, 0.0, 0.0
+    for r in range(first_r, last_r + 1):
+        w_r = _weight(r + 0.5 - row, mode, half_r)
+        for c in range(first_c, last_c + 1):
+            w = w_r * _weight(c + 0.5 - col, mode, half_c)
             whole += abs(w)
-            if valid[r, c]:
+            if not math.isnan(band[r, c]):
                 weight += w
-                for b in range(sums.size):
-                    sums[b] += w * values[b, r, c]
-    return weight, whole
+                total += w * band[r, c]
+    return total, weight, whole
+
+
+@njit
+def _is_clean(clean, reach):  # type: ignore[no-untyped-def]
+    first_r, last_r, first_c, last_c = reach
+    for r in range(first_r, last_r + 1):
+        for c in range(first_c, last_c + 1):
+            if not clean[r, c]:
+                return False
+    return True
+
+
+@njit
+def _band_by_band(values, row, col, mode, half_r, half_c, reach, out):  # type: ignore[no-untyped-def]
+    """Values (bands,) of one place, each by its own valid pixels."""
+    r, c = math.floor(row), math.floor(col)
+    for b in range(out.size):
+        if mode < 3 and math.isnan(values[b, r, c]):
+            continue
+        total, weight, whole = _weigh_one(values[b], row, col, mode, half_r, half_c, reach)
+        least = LEAST_AVERAGE_SHARE * whole if mode == 3 else 0.0
+        if weight > 1e-6 and weight >= least:
+            out[b] = total / weight
 
 
 @njit(nogil=True, cache=True)
-def _resample(values, valid, row_at, col_at, mode, half_r, half_c, out):  # type: ignore[no-untyped-def]
+def _resample(values, clean, row_at, col_at, mode, half_r, half_c, out):  # type: ignore[no-untyped-def]
+    """All bands at once where none misses a pixel around a place, else band by band."""
     n_bands, n_rows, n_cols = values.shape
     sums = np.empty(n_bands)
     for i in range(row_at.shape[0]):
         for j in range(row_at.shape[1]):
             row, col = row_at[i, j], col_at[i, j]
             r, c = math.floor(row), math.floor(col)
-            if r < 0 or c < 0 or r >= n_rows or c >= n_cols or (mode < 3 and not valid[r, c]):
+            if r < 0 or c < 0 or r >= n_rows or c >= n_cols:
                 continue
             if mode == 0:
-                out[:, i, j] = values[:, r, c]
+                for b in range(n_bands):
+                    out[b, i, j] = values[b, r, c]
                 continue
-            weight, whole = _weigh(values, valid, row, col, mode, half_r, half_c, sums)
-            least = LEAST_AVERAGE_SHARE * whole if mode == 3 else 0.0
-            if weight > 1e-6 and weight >= least:
-                out[:, i, j] = sums / weight
+            reach = _reach(row, col, mode, half_r, half_c, n_rows, n_cols)
+            if _is_clean(clean, reach):
+                weight = _weigh_all(values, row, col, mode, half_r, half_c, sums, reach)
+                if weight > 1e-6:
+                    for b in range(n_bands):
+                        out[b, i, j] = sums[b] / weight
+                continue
+            _band_by_band(values, row, col, mode, half_r, half_c, reach, out[:, i, j])
 
 
 def warm() -> bool:

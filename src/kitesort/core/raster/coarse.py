@@ -5,11 +5,13 @@ view of a band and serves all later ones; it holds one of the file's own pixels 
 eye only: what becomes a number reads native pixels.
 """
 
-from collections.abc import Sequence
+import math
+from collections.abc import Iterator, Sequence
 from pathlib import Path
 from threading import Lock
 from typing import Any
 
+import numpy as np
 import numpy.typing as npt
 import rasterio
 from cachetools import LRUCache
@@ -18,6 +20,7 @@ from rasterio.enums import Resampling
 COARSE_SIDE = 2048
 KEPT_COPIES = 48  # of at most 2048 × 2048 pixels: at 16 bits each 8 MiB
 N_LOCKS = 64
+PIECE_BYTES = 64 * 2**20
 
 _Key = tuple[str, int, int]
 _copies: LRUCache[_Key, npt.NDArray[Any]] = LRUCache(KEPT_COPIES)
@@ -56,13 +59,28 @@ def _look(keys: Sequence[_Key]) -> dict[_Key, npt.NDArray[Any]]:
 
 def _make(dataset: rasterio.DatasetReader, keys: Sequence[_Key]) -> dict[_Key, npt.NDArray[Any]]:
     factor = coarse_factor(dataset.height, dataset.width)
-    shape = (len(keys), -(-dataset.height // factor), -(-dataset.width // factor))
-    read = dataset.read(
-        [index for *_, index in keys], out_shape=shape, resampling=Resampling.nearest
-    )
+    indexes = [index for *_, index in keys]
+    pieces = [
+        dataset.read(
+            indexes, window=window, resampling=Resampling.nearest,
+            out_shape=(len(keys), *(-(-side // factor) for side in (window.height, window.width))),
+        )
+        for window in _pieces(dataset, factor)
+    ]  # fmt: skip
+    read = np.concatenate(pieces, axis=1)
     made = {key: band.copy() for key, band in zip(keys, read, strict=True)}
     for copy in made.values():
         copy.flags.writeable = False
     with _looking:
         _copies.update(made)
     return made
+
+
+def _pieces(dataset: rasterio.DatasetReader, factor: int) -> Iterator[rasterio.windows.Window]:
+    """Whole rows of blocks from above to below: where bands lie pixel by pixel, a block is unpacked
+    once for all of them only while the library's cache still holds it."""
+    rows = math.lcm(factor, dataset.block_shapes[0][0])
+    of_one = rows * dataset.width * dataset.count * np.dtype(dataset.dtypes[0]).itemsize
+    step = rows * max(1, PIECE_BYTES // of_one)
+    for top in range(0, dataset.height, step):
+        yield rasterio.windows.Window(0, top, dataset.width, min(step, dataset.height - top))

@@ -25,8 +25,8 @@ export function TrainCard() {
       <UnsavedSites />
       <ClassList />
       <SiteList />
-      <HardPairs />
       <Advice />
+      <HardPairs />
     </Card>
   );
 }

@@ -112,7 +112,7 @@ check_changed_files() {
 }
 
 run_quick_tests() {
-  run_tests -q tests/browser/test_story.py tests/web tests/core  # what takes longest first
+  run_tests -q -m "not thorough" tests/browser/test_story.py tests/web tests/core # longest first
 }
 
 check_quickly() {

@@ -33,6 +33,7 @@ def class_map(small_scene: SmallScene) -> DerivedRaster:
     return class_map_raster(raster, fit(samples, MaximumLikelihoodSettings()), "x")
 
 
+@pytest.mark.thorough
 @pytest.mark.filterwarnings("ignore")  # what the cluster warns of at its end is not ours
 def test_threads_and_cluster_agree(class_map: DerivedRaster, tmp_path: Path) -> None:
     legend = tuple(LegendEntry(c, NAMES[c], COLOURS[c]) for c in NAMES)

@@ -6,6 +6,7 @@ import sys
 from pathlib import Path
 
 import numpy as np
+import pytest
 
 from support.small_scene import write_band
 
@@ -33,6 +34,7 @@ print(handles.bound())
 """
 
 
+@pytest.mark.thorough
 def test_forty_readers_keep_within_what_the_system_allows(tmp_path: Path) -> None:
     for i in range(30):
         write_band(tmp_path / f"{i}.tif", np.full((8, 8), 5, np.uint16), 10, nodata=0)

@@ -108,6 +108,7 @@ def test_a_thin_area_of_a_large_scene_is_read_whole() -> None:
     assert found.n_covered == pytest.approx(strip.area / 100, rel=0.02)
 
 
+@pytest.mark.thorough
 def test_an_area_is_sampled_inside_of_it_alone() -> None:
     raster = random_raster(2500, 2500, 1, invalid_share=0)
     half = box(400_000, 4_975_000, 412_500, 5_000_000)

@@ -71,6 +71,7 @@ def test_pixels_that_are_not_valid_take_no_part() -> None:
     assert out[1, 0, 0] == pytest.approx(1.9)
 
 
+@pytest.mark.thorough
 @pytest.mark.parametrize("resampling", ALL)
 @pytest.mark.parametrize("crs", ["EPSG:4326", "EPSG:32625", "EPSG:3035"])
 def test_pieces_are_the_same_as_the_whole(resampling: Resampling, crs: str) -> None:

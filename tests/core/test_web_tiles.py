@@ -58,6 +58,7 @@ def test_coarse_view_takes_a_coarser_level() -> None:
     assert (block.values == LEVEL - 2).all()
 
 
+@pytest.mark.thorough
 def test_number_of_tiles_is_bounded() -> None:
     asked: list[tuple[int, int, int]] = []
 

@@ -312,7 +312,7 @@ class TestSeries:
     "steps",
     [
         '[{"operation": "assign-crs", "settings": {"crs": "IAU_2015:30100"}}]',
-        '[{"operation": "assign-crs", "settings": {"crs": "ESRI:104903"}}]',
+        '[{"operation": "assign-crs", "settings": {"crs": "IAU_2015:49900"}}]',
         '[{"operation": "scale", "settings": {"scale": 1e999}}]',
         '[{"operation": "scale", "settings": {"scale": Infinity}}]',
         '[{"operation": "scale", "settings": {"offset": NaN}}]',

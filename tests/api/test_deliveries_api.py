@@ -229,6 +229,20 @@ def test_taking_several_is_all_or_nothing(
     assert len(scenes_of(client, small_study.id)) == 3
 
 
+def test_a_scene_that_cannot_be_told_of_is_not_taken(
+    client: TestClient, small_study: SmallStudy, tmp_path: Path
+) -> None:
+    """One of the Moon has no place in a study on Earth, and must not spoil its list."""
+    write_raster(tmp_path / "d" / "x_red.tif", numbers(100, 20), 10, crs=None)
+    delivery = send_folder(client, small_study.id, tmp_path / "d")
+    (proposal,) = findings(client, delivery)["scenes"]
+    wish = order_of(proposal, acquired="2023-07-01", fill_value=0)
+    answer = take(client, delivery, wish | {"crs": "IAU_2015:30100"})
+    assert answer.status_code == 422 and "There is no way from" in answer.json()["detail"]
+    assert scenes_of(client, small_study.id) == ["June pass"]
+    assert take(client, delivery, wish | {"crs": "EPSG:32625"}).status_code == 201
+
+
 class TestFolders:
     @pytest.fixture(autouse=True)
     def allowed(self, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:

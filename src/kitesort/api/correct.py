@@ -6,7 +6,7 @@ from fastapi import APIRouter, Query, Request
 from starlette.concurrency import run_in_threadpool
 
 from kitesort.api.raw_body import RAW_BODY
-from kitesort.api.scene_out import scene_out
+from kitesort.api.scene_out import stored_with_answer
 from kitesort.api.scene_schemas import (
     BoundaryFeatureOut,
     BoundaryOut,
@@ -35,7 +35,6 @@ from kitesort.core.scene_recipe import (
     open_recipe,
 )
 from kitesort.core.settings import validate_settings
-from kitesort.store.database import transaction
 from kitesort.store.rasters import READER, study_crs, usable_scene
 from kitesort.store.records import Scene
 from kitesort.store.scenes import derive_scene, get_scene, require_in_study
@@ -61,7 +60,7 @@ def correct_scenes(study_id: int, body: CorrectionCreate) -> CorrectionOut:
     for scene in require_in_study(study_id, body.scene_ids):
         try:
             recipe = _with_steps(study_id, scene, body)
-            made.append(_stored(study_id, recipe, body.title))
+            made.append(_keep(study_id, recipe, body.title))
         except InputError as error:
             if len(body.scene_ids) == 1:
                 raise
@@ -99,14 +98,11 @@ def combine_scenes(study_id: int, body: CombinationCreate) -> SceneOut:
     )
     recipe = SceneRecipe(source=source)
     _ = open_recipe(recipe, READER).grid
-    return _stored(study_id, recipe, body.title)
+    return _keep(study_id, recipe, body.title)
 
 
-def _stored(study_id: int, recipe: SceneRecipe, title: str | None) -> SceneOut:
-    """Stored with its answer, or not at all: a scene that cannot be told of would spoil every
-    list."""
-    with transaction():
-        return scene_out(derive_scene(study_id, recipe, title))
+def _keep(study_id: int, recipe: SceneRecipe, title: str | None) -> SceneOut:
+    return stored_with_answer(lambda: derive_scene(study_id, recipe, title))
 
 
 @router.post("/scenes/{scene_id}/dark-values")

@@ -10,7 +10,7 @@ from starlette.requests import ClientDisconnect
 
 from kitesort.api.proposals import findings_out, proposed, ranges_out, taken_scene
 from kitesort.api.raw_body import RAW_BODY
-from kitesort.api.scene_out import scene_out
+from kitesort.api.scene_out import stored_with_answers
 from kitesort.api.scene_schemas import (
     DeliveryCreate,
     DeliveryOut,
@@ -25,7 +25,6 @@ from kitesort.api.scene_schemas import (
 from kitesort.core.delivery.opening import open_delivery
 from kitesort.core.delivery.recognise import recognise
 from kitesort.store import deliveries
-from kitesort.store.database import transaction
 from kitesort.store.deliveries import Reception
 from kitesort.store.records import Delivery
 from kitesort.store.scenes import add_scene
@@ -127,9 +126,9 @@ def take_scenes(delivery_id: int, body: TakeScenes) -> list[SceneOut]:
     taken = [(wish, taken_scene(found, wish)) for wish in body.scenes]
     for _, scene in taken:
         open_delivery(scene)
-    with transaction():
-        rows = [add_scene(delivery.study_id, w.title, scene, w.series) for w, scene in taken]
-    return [scene_out(row) for row in rows]
+    return stored_with_answers(
+        lambda: [add_scene(delivery.study_id, w.title, scene, w.series) for w, scene in taken]
+    )
 
 
 def _delivery_out(delivery: Delivery) -> DeliveryOut:

@@ -15,7 +15,7 @@ from kitesort.api.derive_schemas import (
     UndefinedOut,
 )
 from kitesort.api.runs import run_out
-from kitesort.api.scene_out import scene_out
+from kitesort.api.scene_out import stored_with_answer
 from kitesort.api.scene_schemas import ProblemWith, SceneOut
 from kitesort.api.schemas import RunOut
 from kitesort.core.derive.members import relate_members
@@ -26,7 +26,6 @@ from kitesort.core.errors import InputError
 from kitesort.core.settings import validate_settings
 from kitesort.runs import derive as derive_run
 from kitesort.runs.queue import RunQueue
-from kitesort.store.database import transaction
 from kitesort.store.derive import make_draft, prepare_derived
 from kitesort.store.rasters import usable_scene
 from kitesort.store.records import Scene
@@ -54,8 +53,7 @@ def get_derivations() -> list[DerivationOut]:
 def create_draft(study_id: int, body: DerivationIn) -> SceneOut:
     """A preview that can be looked at like a scene and is in no list."""
     recipe = prepare_derived(study_id, body.scene_id, body.operation, body.settings)
-    with transaction():
-        return scene_out(make_draft(study_id, recipe))
+    return stored_with_answer(lambda: make_draft(study_id, recipe))
 
 
 @router.post("/studies/{study_id}/derivations", status_code=201)
@@ -72,9 +70,7 @@ def derive(request: Request, study_id: int, body: DerivationCreate) -> DerivedOu
                 if _takes_long(scene, order):
                     runs.append(_submit(queue, scene, order))
                     continue
-                recipe = prepare_derived(study_id, scene.id, order.operation, order.settings)
-                with transaction():
-                    made.append(scene_out(derive_scene(study_id, recipe, order.title)))
+                made.append(_make(scene, order))
             except InputError as error:
                 if len(body.scene_ids) * len(body.orders) == 1:
                     raise
@@ -82,6 +78,11 @@ def derive(request: Request, study_id: int, body: DerivationCreate) -> DerivedOu
                     ProblemWith(scene_id=scene.id, title=scene.title, sentence=error.sentence)
                 )
     return DerivedOut(made=made, problems=problems, runs=runs)
+
+
+def _make(scene: Scene, order: DerivationOrder) -> SceneOut:
+    recipe = prepare_derived(scene.study_id, scene.id, order.operation, order.settings)
+    return stored_with_answer(lambda: derive_scene(scene.study_id, recipe, order.title))
 
 
 def _takes_long(scene: Scene, order: DerivationOrder) -> bool:

@@ -1,5 +1,6 @@
 """From a scene's record to what the browser is told of it."""
 
+from collections.abc import Callable, Sequence
 from functools import lru_cache
 
 from kitesort.api.grids import grid_out
@@ -13,6 +14,7 @@ from kitesort.core.derive.registry import DERIVATIONS
 from kitesort.core.raster.file import dtype_of
 from kitesort.core.raster.protocol import Raster, roles_of
 from kitesort.core.scene_recipe import DerivedSource, SceneRecipe
+from kitesort.store.database import transaction
 from kitesort.store.rasters import (
     delivery_of,
     display_scene,
@@ -20,6 +22,7 @@ from kitesort.store.rasters import (
     left_out_flags,
     quantity_of,
     scene_record,
+    study_crs,
     usable_scene,
 )
 from kitesort.store.readout import default_roles, usable_share
@@ -32,6 +35,23 @@ def scene_out(scene: Scene) -> SceneOut:
     return _fixed_part(scene.id).model_copy(
         update={"title": scene.title, "kept": scene.kept_path is not None}
     )
+
+
+def stored_with_answers(store: Callable[[], Sequence[Scene]]) -> list[SceneOut]:
+    """What ``store`` stores, told of; or nothing stored: a scene that cannot be told of would spoil
+    every list of its study."""
+    try:
+        with transaction():
+            return [scene_out(scene) for scene in store()]
+    except BaseException:
+        study_crs.cache_clear()  # it may be that of a first scene that is not there
+        raise
+
+
+def stored_with_answer(store: Callable[[], Scene]) -> SceneOut:
+    """As ``stored_with_answers``, of one scene."""
+    (answer,) = stored_with_answers(lambda: [store()])
+    return answer
 
 
 @lru_cache(maxsize=1024)

@@ -4,7 +4,7 @@ Source: STAC electro-optical extension v2, table "Common Band Names" (from memor
 are the extension's, in micrometres).
 """
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, replace
 from enum import StrEnum
 from typing import Literal
@@ -79,9 +79,9 @@ class Band:
     quantity: Quantity = "values"
 
 
-def as_quantity(bands: Iterable[Band], quantity: Quantity) -> tuple[Band, ...]:
-    """The bands, their values meaning something else now."""
-    return tuple(replace(band, quantity=quantity) for band in bands)
+def with_quantities(bands: Iterable[Band], named: Mapping[str, Quantity]) -> tuple[Band, ...]:
+    """The bands, the values of those named by role meaning something else now."""
+    return tuple(replace(band, quantity=named.get(band.role, band.quantity)) for band in bands)
 
 
 def common_quantity(bands: Iterable[Band]) -> SceneQuantity:

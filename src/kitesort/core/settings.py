@@ -8,7 +8,8 @@ from kitesort.core.errors import BadSettingsError
 
 
 class Settings(BaseModel):
-    """Base of every operation's settings: frozen, nothing unknown taken, every number finite."""
+    """Base of every operation's settings and of their parts: frozen, nothing unknown taken, every
+    number finite."""
 
     model_config = ConfigDict(frozen=True, extra="forbid", allow_inf_nan=False)
 

@@ -1,5 +1,4 @@
 import { create } from "zustand";
-import { persist, type PersistStorage } from "zustand/middleware";
 
 import type { Outline } from "../map";
 
@@ -21,20 +20,41 @@ interface UnsavedStore {
 
 const NAME = "kitesort-unsaved-sites";
 
-/** Each outline is kept under a name of its own, so that no window writes over another's. */
-const oneByOne: PersistStorage<Pick<UnsavedStore, "sites">> = {
-  getItem: () => ({ state: { sites: keptOutlines() } }),
-  setItem: (_, { state: { sites } }) => {
-    for (const site of sites) localStorage.setItem(`${NAME}:${site.key}`, JSON.stringify(site));
-  },
-  removeItem: () => undefined,
-};
+/** Outlines that the server does not have yet; they outlive a reload and a server that is down, and
+ * are seen in every window. Each stands under a name of its own, so that no window writes over
+ * another's. */
+export const useUnsavedSites = create<UnsavedStore>()((set, get) => {
+  const keep = (site: UnsavedSite) => {
+    set(({ sites }) => ({ sites: [...sites.filter((s) => s.key !== site.key), site] }));
+    write(site);
+  };
+  return {
+    sites: keptOutlines(),
+    add: keep,
+    fail: (key, problem) => {
+      const site = get().sites.find((s) => s.key === key);
+      if (site) keep({ ...site, problem });
+    },
+    remove: (key) => {
+      localStorage.removeItem(nameOf(key));
+      set(({ sites }) => ({ sites: sites.filter((s) => s.key !== key) }));
+    },
+  };
+});
 
-function keptOutlines(): UnsavedSite[] {
-  return Object.keys(localStorage)
-    .filter((name) => name.startsWith(`${NAME}:`))
-    .sort()
-    .flatMap((name) => (read(name) as UnsavedSite | null) ?? []);
+// What another window keeps, or has handed over, is so here, too.
+addEventListener("storage", () => useUnsavedSites.setState({ sites: keptOutlines() }));
+
+function nameOf(key: string): string {
+  return `${NAME}:${key}`;
+}
+
+function write(site: UnsavedSite): void {
+  try {
+    localStorage.setItem(nameOf(site.key), JSON.stringify(site));
+  } catch {
+    // A browser that can keep no more must not hold the outline back from the server.
+  }
 }
 
 function read(name: string): unknown {
@@ -45,38 +65,17 @@ function read(name: string): unknown {
   }
 }
 
+function keptOutlines(): UnsavedSite[] {
+  takeOver();
+  return Object.keys(localStorage)
+    .filter((name) => name.startsWith(nameOf("")))
+    .sort()
+    .flatMap((name) => (read(name) as UnsavedSite | null) ?? []);
+}
+
 /** What was kept before outlines had names of their own. */
 function takeOver(): void {
   const old = read(NAME) as { state: { sites: UnsavedSite[] } } | null;
-  if (!old) return;
-  oneByOne.setItem(NAME, old);
+  old?.state.sites.forEach(write);
   localStorage.removeItem(NAME);
 }
-
-takeOver();
-
-/** Outlines that the server does not have yet; they outlive a reload and a server that is down, and
- * are seen in every window. */
-export const useUnsavedSites = create<UnsavedStore>()(
-  persist(
-    (set) => ({
-      sites: [],
-      add: (site) =>
-        set(({ sites }) => ({ sites: [...sites.filter((s) => s.key !== site.key), site] })),
-      fail: (key, problem) =>
-        set(({ sites }) => ({ sites: sites.map((s) => (s.key === key ? { ...s, problem } : s)) })),
-      remove: (key) => {
-        localStorage.removeItem(`${NAME}:${key}`);
-        set(({ sites }) => ({ sites: sites.filter((s) => s.key !== key) }));
-      },
-    }),
-    { name: NAME, storage: oneByOne, partialize: ({ sites }) => ({ sites }) },
-  ),
-);
-
-// What another window keeps, or has handed over, is so here, too.
-addEventListener("storage", ({ key }) => {
-  if (key === null || key.startsWith(`${NAME}:`)) {
-    useUnsavedSites.setState({ sites: keptOutlines() });
-  }
-});

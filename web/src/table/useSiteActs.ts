@@ -21,7 +21,7 @@ export function useSiteActs(source: SiteSource, shapes: SiteShape[]) {
       tellProblem("There is no class yet. Add one, then draw its sites.");
       return;
     }
-    const key = `unsaved:${crypto.randomUUID()}`;
+    const key = `unsaved:${Date.now()}:${crypto.randomUUID()}`;
     void save({ key, studyId, classId: activeClass.id, outline, problem: null });
   };
 

@@ -2,11 +2,11 @@
 
 import math
 from collections.abc import Mapping
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 
 import numpy as np
 
-from kitesort.core.bands import Quantity
+from kitesort.core.bands import Quantity, with_quantities
 from kitesort.core.errors import BadSettingsError, MissingRoleError
 from kitesort.core.raster.derived import DerivedRaster
 from kitesort.core.raster.protocol import Block, Float32Array, Raster, block_of, roles_of
@@ -85,7 +85,7 @@ def calibrate(
         sine = math.sin(math.radians(sun_elevation_deg))
     table = tuple((role, *_linear(factors[role], sine)) for role in roles)
     thermal = tuple((role, found) for role in roles if (found := factors[role].thermal))
-    bands = tuple(replace(band, quantity=factors[band.role].quantity) for band in raster.bands)
+    bands = with_quantities(raster.bands, {role: factors[role].quantity for role in roles})
     compute = _Calibrate(table, thermal)
     return DerivedRaster(raster, roles, bands, compute, repr(compute), per_band=True)
 

@@ -3,6 +3,7 @@ something."""
 
 from typing import Literal
 
+from kitesort.core.bands import Quantity
 from kitesort.core.correct.calibration import AS_DELIVERED, BandFactors, calibrate
 from kitesort.core.delivery.scene import (
     DEFAULT_EXCLUDED,
@@ -53,16 +54,12 @@ def _factors_of(band: DeliveredBand, quantity: Asked | None) -> BandFactors | No
     """Factors of a band for a quantity, None where it has none; its best when nothing is asked."""
     if quantity == "numbers":
         return AS_DELIVERED
-    if quantity == "radiance":
-        if band.radiance_gain is None:
-            return None
-        return BandFactors(band.radiance_gain, band.radiance_offset, "radiance")
-    if band.gain is not None:
+    if quantity != "radiance" and band.gain is not None:
         return BandFactors(band.gain, band.offset, band.quantity)
-    if band.radiance_gain is not None and band.k1 is not None and band.k2 is not None:
-        return BandFactors(
-            band.radiance_gain, band.radiance_offset, "temperature", (band.k1, band.k2)
-        )
+    if band.radiance_gain is not None and (quantity == "radiance" or band.thermal):
+        thermal = None if quantity == "radiance" else band.thermal
+        meaning: Quantity = "temperature" if thermal else "radiance"
+        return BandFactors(band.radiance_gain, band.radiance_offset, meaning, thermal)
     return None if quantity else AS_DELIVERED
 
 

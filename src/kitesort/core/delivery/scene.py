@@ -55,11 +55,14 @@ class DeliveredBand(_Model):
         """What its factors make of its numbers."""
         if self.gain is not None:
             return self.quantity
-        return "temperature" if self.has_thermal_constants else "numbers"
+        return "temperature" if self.thermal else "numbers"
 
     @property
-    def has_thermal_constants(self) -> bool:
-        return None not in (self.radiance_gain, self.k1, self.k2)
+    def thermal(self) -> tuple[float, float] | None:
+        """``k1`` and ``k2``, where there is a radiance to turn into temperature."""
+        if self.radiance_gain is None or self.k1 is None or self.k2 is None:
+            return None
+        return self.k1, self.k2
 
 
 class QualityBand(_Model):

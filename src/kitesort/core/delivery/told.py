@@ -26,10 +26,10 @@ class Told:
     def number(self, key: str) -> float:
         return self.as_number(key, self.text(key))
 
-    def number_or(self, key: str, usual: float | None) -> float | None:
-        """``usual`` where the key is missing; a value that is none is refused all the same."""
+    def number_if_told(self, key: str) -> float | None:
+        """None where the key is missing; a value that is no number is refused all the same."""
         value = self.values.get(key)
-        return self.as_number(key, value) if value else usual
+        return self.as_number(key, value) if value else None
 
     def as_number(self, key: str, value: str) -> float:
         try:

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from kitesort.core.bands import Band
+from kitesort.core.bands import Quantity, with_quantities
 from kitesort.core.raster.derived import DerivedRaster
 from kitesort.core.raster.protocol import Block, Raster, block_of, roles_of
 
@@ -31,12 +31,12 @@ def linear_per_band(
     raster: Raster,
     factors: Mapping[str, tuple[float, float]],
     floor: float | None = None,
-    bands: tuple[Band, ...] | None = None,
+    quantities: Mapping[str, Quantity] = {},  # never changed
 ) -> DerivedRaster:
-    """Gain and offset by role; bands that are not named stay as they are. ``bands``: where they
-    mean something else afterwards."""
+    """Gain and offset by role; bands that are not named stay as they are. ``quantities``: what they
+    mean afterwards, where it is something else."""
     roles = roles_of(raster)
     table = tuple((role, *factors.get(role, (1.0, 0.0))) for role in roles)
     compute = LinearPerBand(table, floor)
-    named = bands or raster.bands
-    return DerivedRaster(raster, roles, named, compute, repr(compute), per_band=True)
+    bands = with_quantities(raster.bands, quantities)
+    return DerivedRaster(raster, roles, bands, compute, repr(compute), per_band=True)

@@ -1,17 +1,26 @@
 """Pixels of two scenes that show the same ground, in both valid."""
 
-from collections.abc import Mapping
-from dataclasses import replace
-
 import numpy as np
 import numpy.typing as npt
+from pydantic import Field
 
-from kitesort.core.bands import Band, Quantity
+from kitesort.core.bands import Quantity
 from kitesort.core.errors import GridMismatchError, MissingRoleError, NoValidPixelsError
 from kitesort.core.raster.protocol import Raster, roles_of
 from kitesort.core.raster.sample import plan_sample
+from kitesort.core.settings import Settings
 
 LEAST_PIXELS = 50
+
+
+class LikeSceneSettings(Settings):
+    """Of steps that bring a scene to another one's scale: its values mean afterwards what that
+    one's mean, which is found when the step is prepared."""
+
+    scene_id: int
+    quantities: dict[str, Quantity] = Field(
+        default_factory=dict, title="Quantities", json_schema_extra={"widget": "hidden"}
+    )
 
 
 def quantities_of(raster: Raster, roles: tuple[str, ...]) -> dict[str, Quantity]:
@@ -31,11 +40,6 @@ def common_roles(a: Raster, b: Raster) -> tuple[str, ...]:
     if not roles:
         raise MissingRoleError("The two scenes have no band role in common.")
     return roles
-
-
-def scaled_like(bands: tuple[Band, ...], quantities: Mapping[str, Quantity]) -> tuple[Band, ...]:
-    """Bands whose values are brought to another scene's scale mean what they mean there."""
-    return tuple(replace(band, quantity=quantities.get(band.role, band.quantity)) for band in bands)
 
 
 def paired_values(

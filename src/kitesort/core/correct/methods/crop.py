@@ -2,7 +2,7 @@
 
 from typing import Any
 
-from pydantic import BaseModel, ConfigDict, Field, model_validator
+from pydantic import Field, model_validator
 
 from kitesort.core.correct.methods._areas import area_mask, window_of_areas
 from kitesort.core.correct.methods._masked import MaskedRaster
@@ -13,10 +13,8 @@ from kitesort.core.raster.window import WindowRaster
 from kitesort.core.settings import Settings
 
 
-class Extent(BaseModel):
+class Extent(Settings):
     """A rectangle in the scene's CRS and its units."""
-
-    model_config = ConfigDict(frozen=True, extra="forbid", allow_inf_nan=False)
 
     left: float
     bottom: float

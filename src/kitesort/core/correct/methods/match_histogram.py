@@ -6,24 +6,23 @@ from typing import Any
 import numpy as np
 from pydantic import Field
 
-from kitesort.core.bands import Quantity
+from kitesort.core.bands import with_quantities
 from kitesort.core.correct.methods._paired_sample import (
+    LikeSceneSettings,
     common_roles,
     quantities_of,
-    scaled_like,
 )
 from kitesort.core.correct.protocol import CorrectionContext, CorrectionSpec
 from kitesort.core.errors import NoValidPixelsError
 from kitesort.core.raster.derived import DerivedRaster
 from kitesort.core.raster.protocol import Block, Raster, block_of, roles_of
 from kitesort.core.raster.sample import sample_pixels
-from kitesort.core.settings import Settings
 
 N_QUANTILES = 513
 BEYOND = 10.0  # so many times the sample's range
 
 
-class MatchHistogramSettings(Settings):
+class MatchHistogramSettings(LikeSceneSettings):
     scene_id: int = Field(
         title="Like the scene",
         description="Its histograms are the pattern. The two need not lie on the same grid, but "
@@ -32,9 +31,6 @@ class MatchHistogramSettings(Settings):
     )
     table: dict[str, tuple[tuple[float, ...], tuple[float, ...]]] = Field(
         default_factory=dict, title="Quantiles", json_schema_extra={"widget": "hidden"}
-    )
-    quantities: dict[str, Quantity] = Field(
-        default_factory=dict, title="Quantities", json_schema_extra={"widget": "hidden"}
     )
 
 
@@ -86,7 +82,7 @@ def _prepare(
 
 def _apply(raster: Raster, settings: MatchHistogramSettings, _: CorrectionContext) -> Raster:
     compute = _Match(tuple((role, *tables) for role, tables in settings.table.items()))
-    bands = scaled_like(raster.bands, settings.quantities)
+    bands = with_quantities(raster.bands, settings.quantities)
     return DerivedRaster(raster, roles_of(raster), bands, compute, repr(compute), True)
 
 

@@ -4,16 +4,15 @@ from typing import Any
 
 import numpy as np
 import numpy.typing as npt
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import Field
 
-from kitesort.core.bands import Quantity
 from kitesort.core.correct.methods._band_table import linear_per_band
 from kitesort.core.correct.methods._paired_sample import (
     LEAST_PIXELS,
+    LikeSceneSettings,
     common_roles,
     paired_values,
     quantities_of,
-    scaled_like,
 )
 from kitesort.core.correct.protocol import CorrectionContext, CorrectionSpec
 from kitesort.core.errors import InputError, NoValidPixelsError
@@ -25,10 +24,8 @@ from kitesort.core.training.site import parse_site, site_pixels
 ROUNDS = 12
 
 
-class BandLine(BaseModel):
+class BandLine(Settings):
     """there = gain × here + offset, and how well it fits (correlation squared)."""
-
-    model_config = ConfigDict(frozen=True, extra="forbid", allow_inf_nan=False)
 
     gain: float
     offset: float
@@ -36,7 +33,7 @@ class BandLine(BaseModel):
     n_pixels: int
 
 
-class RegressSettings(Settings):
+class RegressSettings(LikeSceneSettings):
     scene_id: int = Field(
         title="To the scale of the scene",
         description="Both must lie on the same grid.",
@@ -52,9 +49,6 @@ class RegressSettings(Settings):
     )
     lines: dict[str, BandLine] = Field(
         default_factory=dict, title="Lines", json_schema_extra={"widget": "hidden"}
-    )
-    quantities: dict[str, Quantity] = Field(
-        default_factory=dict, title="Quantities", json_schema_extra={"widget": "hidden"}
     )
 
 
@@ -127,7 +121,7 @@ def _values_in_areas(
 
 def _apply(raster: Raster, settings: RegressSettings, _: CorrectionContext) -> Raster:
     lines = {role: (line.gain, line.offset) for role, line in settings.lines.items()}
-    return linear_per_band(raster, lines, bands=scaled_like(raster.bands, settings.quantities))
+    return linear_per_band(raster, lines, quantities=settings.quantities)
 
 
 def _say(settings: RegressSettings) -> str:

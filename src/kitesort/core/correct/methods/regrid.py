@@ -3,7 +3,7 @@
 from typing import Literal
 
 from affine import Affine
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import Field
 
 from kitesort.core.correct.protocol import CorrectionContext, CorrectionSpec
 from kitesort.core.crs_search import require_crs
@@ -17,10 +17,8 @@ from kitesort.core.settings import Settings
 MAX_SIDE = 300_000
 
 
-class GridSettings(BaseModel):
+class GridSettings(Settings):
     """A grid as data: CRS, the affine transform's six numbers, rows and columns."""
-
-    model_config = ConfigDict(frozen=True, extra="forbid", allow_inf_nan=False)
 
     crs: str
     transform: tuple[float, float, float, float, float, float]

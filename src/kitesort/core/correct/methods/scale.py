@@ -1,10 +1,8 @@
 """A scale and an offset given by hand, for scenes whose metadata gives none."""
 
-from typing import Literal
-
 from pydantic import Field
 
-from kitesort.core.bands import as_quantity
+from kitesort.core.bands import Quantity
 from kitesort.core.correct.methods._band_table import linear_per_band
 from kitesort.core.correct.protocol import CorrectionContext, CorrectionSpec
 from kitesort.core.raster.protocol import Raster, roles_of
@@ -16,7 +14,7 @@ class ScaleSettings(Settings):
         0.0001, title="Scale", description="Every value is multiplied by this first.", gt=0
     )
     offset: float = Field(0.0, title="Offset", description="Then this is added.")
-    result: Literal["reflectance", "radiance", "temperature", "numbers", "values"] = Field(
+    result: Quantity = Field(
         "reflectance",
         title="The result is",
         description="Reflectance runs from 0 to 1; radiance is in watts per square metre, "
@@ -25,10 +23,11 @@ class ScaleSettings(Settings):
 
 
 def _apply(raster: Raster, settings: ScaleSettings, _: CorrectionContext) -> Raster:
+    roles = roles_of(raster)
     return linear_per_band(
         raster,
-        {role: (settings.scale, settings.offset) for role in roles_of(raster)},
-        bands=as_quantity(raster.bands, settings.result),
+        dict.fromkeys(roles, (settings.scale, settings.offset)),
+        quantities=dict.fromkeys(roles, settings.result),
     )
 
 

@@ -71,7 +71,7 @@ def _parse(inventory: Inventory, file: FoundFile) -> DeliveredScene:
             acquired=told.day("ACQUIRED"),
             sun_elevation_deg=told.number("SUN_ELEVATION"),
             fill_value=told.number("FILL_VALUE"),
-            saturated_value=told.number_or("SATURATED_VALUE", None),
+            saturated_value=told.number_if_told("SATURATED_VALUE"),
             bands=tuple(_parse_band(told, n, file.folder) for n in numbers),
             quality=_parse_quality(values, file.folder),
         )

@@ -150,8 +150,8 @@ def _read_band(
 
     told = Told(file.name, factors)
 
-    def of(what: str, usual: float | None = None) -> float | None:
-        return told.number_or(f"{what}_BAND_{key}", usual)
+    def of(what: str) -> float | None:
+        return told.number_if_told(f"{what}_BAND_{key}")
 
     is_warm = key.startswith("ST_")
     what = "TEMPERATURE" if is_warm else "REFLECTANCE"
@@ -165,9 +165,9 @@ def _read_band(
         wavelength_um=seen.wavelength_um,
         resolution_m=found.raster.pixel_size,
         gain=gain,
-        offset=of(f"{what}_ADD", 0.0) or 0.0,
+        offset=of(f"{what}_ADD") or 0.0,
         radiance_gain=of("RADIANCE_MULT"),
-        radiance_offset=of("RADIANCE_ADD", 0.0) or 0.0,
+        radiance_offset=of("RADIANCE_ADD") or 0.0,
         quantity="temperature" if is_warm else "reflectance",
         k1=of("K1_CONSTANT"),
         k2=of("K2_CONSTANT"),
@@ -183,7 +183,7 @@ def _sensor_band(spacecraft: int, key: str) -> SensorBand:
 
 def _saturated(told: Told) -> float | None:
     """The highest number a band can hold, the same for all bands of a scene."""
-    return told.number_or("QUANTIZE_CAL_MAX_BAND_2", None)
+    return told.number_if_told("QUANTIZE_CAL_MAX_BAND_2")
 
 
 def _read_quality(inventory: Inventory, file: FoundFile, told: Told) -> QualityBand | None:
@@ -192,7 +192,7 @@ def _read_quality(inventory: Inventory, file: FoundFile, told: Told) -> QualityB
     found = inventory.in_folder_of(file, name) if name else None
     if found is None or found.raster is None:
         return None
-    collection = int(told.number_or("COLLECTION_NUMBER", 0) or 0)
+    collection = int(told.number_if_told("COLLECTION_NUMBER") or 0)
     flags = {0: BEFORE_COLLECTIONS, 1: COLLECTION_1}.get(collection, COLLECTION_2)
     return QualityBand(file=found.path, flags=flags)
 

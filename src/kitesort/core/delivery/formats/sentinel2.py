@@ -166,7 +166,7 @@ def _read_bands(
 
 
 def _quantification(told: Told) -> float:
-    surface = told.number_or("BOA_QUANTIFICATION_VALUE", None)
+    surface = told.number_if_told("BOA_QUANTIFICATION_VALUE")
     found = told.number("QUANTIFICATION_VALUE") if surface is None else surface
     if found <= 0:
         raise UnreadableFileError(f"{told.file} gives {found:g} as QUANTIFICATION_VALUE.")

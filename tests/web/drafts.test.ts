@@ -1,3 +1,7 @@
+import {
+  type Draft,
+  quantitiesOf,
+} from "../../web/src/stations/scenes/bring/draft";
 import { parsePair } from "../../web/src/readout/parsePair";
 import { tellBusy, useBusyStore } from "../../web/src/shared/busyStore";
 import { showScene } from "../../web/src/shared/view";
@@ -170,4 +174,49 @@ test("an answer that is no problem document still ends as a sentence", async () 
     "conflict",
     "Somebody was quicker.",
   ]);
+});
+
+describe("what a proposal comes in as", () => {
+  const told = [
+    {
+      position: 0,
+      role: "red",
+      quantity: "reflectance",
+      gain: 2e-5,
+      used: true,
+    },
+    {
+      position: 1,
+      role: "lwir11",
+      quantity: "temperature",
+      gain: null,
+      used: true,
+    },
+    { position: 2, role: "x", quantity: "numbers", gain: null, used: true },
+    { position: 3, role: "ndvi", quantity: "values", gain: 1e-4, used: true },
+  ];
+  const comesInAs = (...bands: readonly Record<string, unknown>[]) =>
+    quantitiesOf({
+      proposal: { bands: told },
+      order: { bands: bands.map((band) => ({ used: true, ...band })) },
+    } as unknown as Draft);
+
+  test.each([
+    ["red by its factors", [{ position: 0, gain: 2e-5 }], ["reflectance"]],
+    ["red without them", [{ position: 0, gain: null }], ["raw numbers"]],
+    [
+      "a thermal band beside it",
+      [
+        { position: 0, gain: 2e-5 },
+        { position: 1, gain: null },
+      ],
+      ["reflectance", "temperature"],
+    ],
+    ["nothing known", [{ position: 2, gain: null }], ["raw numbers"]],
+    ["a gain that was typed", [{ position: 2, gain: 1e-4 }], ["reflectance"]],
+    ["an index", [{ position: 3, gain: 1e-4 }], ["values"]],
+    ["a band left out", [{ position: 0, gain: 2e-5, used: false }], []],
+  ])("%s", (_, bands, expected) =>
+    expect(comesInAs(...bands)).toEqual(expected),
+  );
 });

@@ -76,6 +76,7 @@ def _band_out(inventory: Inventory, position: int, band: DeliveredBand) -> Propo
         wavelength_um=band.wavelength_um,
         resolution_m=band.resolution_m,
         kind=_facts(inventory, band).dtype,
+        quantity=band.best_quantity,
         gain=band.gain,
         offset=band.offset,
         used=band.used,

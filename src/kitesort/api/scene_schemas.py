@@ -6,7 +6,7 @@ from typing import Any, Literal
 from pydantic import BaseModel, Field
 
 from kitesort.api.schemas import BandOut, CompositeOut, GridOut, In
-from kitesort.core.bands import SceneQuantity
+from kitesort.core.bands import Quantity, SceneQuantity
 from kitesort.core.delivery.scene import Resampling
 
 Origin = Literal["delivered", "corrected", "combined", "derived"]
@@ -128,7 +128,8 @@ class FileOut(BaseModel):
 
 
 class ProposedBandOut(BaseModel):
-    """``kind`` is the number type in the file."""
+    """``kind`` is the number type in the file; ``quantity``: what the metadata's factors make of the
+    band's numbers."""
 
     position: int
     file: str
@@ -138,6 +139,7 @@ class ProposedBandOut(BaseModel):
     wavelength_um: float | None
     resolution_m: float
     kind: str
+    quantity: Quantity
     gain: float | None
     offset: float
     used: bool

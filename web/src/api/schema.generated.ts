@@ -2878,7 +2878,8 @@ export interface components {
         };
         /**
          * ProposedBandOut
-         * @description ``kind`` is the number type in the file.
+         * @description ``kind`` is the number type in the file; ``quantity``: what the metadata's factors make of the
+         *     band's numbers.
          */
         ProposedBandOut: {
             /** Position */
@@ -2897,6 +2898,11 @@ export interface components {
             resolution_m: number;
             /** Kind */
             kind: string;
+            /**
+             * Quantity
+             * @enum {string}
+             */
+            quantity: "reflectance" | "radiance" | "temperature" | "numbers" | "values";
             /** Gain */
             gain: number | null;
             /** Offset */

@@ -39,7 +39,7 @@ export function StepTable() {
               >
                 <Checkbox.HiddenInput />
                 <Checkbox.Control mt="0.5" />
-                <Checkbox.Label fontSize="1rem" fontWeight="500">
+                <Checkbox.Label fontSize="1rem" fontWeight="500" overflowWrap="anywhere">
                   {scene.title}
                 </Checkbox.Label>
               </Checkbox.Root>

@@ -11,7 +11,7 @@ import {
   formatValue,
 } from "../../shared/format";
 import { Part } from "../../shared/Part";
-import { quantityWords } from "../../shared/quantity";
+import { isAlike, quantityWords } from "../../shared/quantity";
 import { Quiet } from "../../shared/Quiet";
 import { SheetFrame } from "../../shared/SheetFrame";
 import { useStudyId } from "../../shared/study";
@@ -124,6 +124,13 @@ function Exactness({ scene, statistics }: ExactProps) {
   );
 }
 
+/** What most bands mean, and those that mean something else by name. */
+function valuesOf(scene: Scene): string {
+  const unlike = scene.bands.filter((band) => !isAlike(scene, band));
+  const others = unlike.map((band) => `${band.role}: ${quantityWords(band)}`);
+  return [quantityWords(scene), ...others].join("; ");
+}
+
 function factsOf(scene: Scene): [string, string][] {
   const { grid, sun_elevation_deg: sun } = scene;
   const { left, right, top, bottom } = grid.extent;
@@ -131,7 +138,7 @@ function factsOf(scene: Scene): [string, string][] {
   return [
     ["Sensor and date", `${scene.sensor}, ${formatDate(scene.acquired)}`],
     ["Sun", sun === null ? "not told" : `${sun.toFixed(2)}° above the horizon`],
-    ["Values", quantityWords(scene)],
+    ["Values", valuesOf(scene)],
     ["Rows × columns", `${formatCount(grid.rows)} × ${formatCount(grid.columns)}`],
     ["Pixel size", String(Number(grid.pixel_size.toPrecision(8)))],
     ["Coordinate system", grid.crs],

@@ -29,10 +29,16 @@ export function SceneEntry({ scene, marked, onMark }: Props) {
   return (
     <Panel as="article" aria-label={scene.title} borderColor={isWork ? "cool" : "line"}>
       <Flex justify="space-between" align="baseline" gap="2">
-        <Checkbox.Root size="sm" checked={marked} onCheckedChange={onMark} alignItems="baseline">
+        <Checkbox.Root
+          size="sm"
+          minW="0"
+          checked={marked}
+          onCheckedChange={onMark}
+          alignItems="baseline"
+        >
           <Checkbox.HiddenInput />
           <Checkbox.Control />
-          <Checkbox.Label fontWeight="650" fontSize="1rem">
+          <Checkbox.Label fontWeight="650" fontSize="1rem" overflowWrap="anywhere">
             {scene.title}
           </Checkbox.Label>
         </Checkbox.Root>

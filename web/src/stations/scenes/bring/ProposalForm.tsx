@@ -8,7 +8,7 @@ import { Remark } from "../../../shared/Remark";
 import { Select } from "../../../shared/Select";
 import { TextField } from "../../../shared/TextField";
 import { BandTable } from "./BandTable";
-import { type Draft, lacking } from "./draft";
+import { type Draft, lacking, quantitiesOf } from "./draft";
 
 interface Props {
   readonly deliveryId: number;
@@ -136,14 +136,14 @@ export function ProposalForm({ deliveryId, draft, onDraft }: Props) {
   );
 }
 
-function factsOf({ proposal, order }: Draft): string {
+function factsOf(draft: Draft): string {
+  const { proposal } = draft;
   const sun = proposal.sun_elevation_deg;
-  const withGain = order.bands.some((band) => band.used && band.gain !== null);
   return [
     `${formatCount(proposal.rows)} × ${formatCount(proposal.columns)} pixels of ${proposal.pixel_size}`,
     proposal.crs_name ?? "no coordinate system",
     sun === null ? "" : `sun ${sun.toFixed(1)}° high`,
-    withGain ? "comes in as reflectance" : "comes in as raw numbers",
+    `comes in as ${quantitiesOf(draft).join(" and ")}`,
     proposal.flags.length > 0 ? `quality: ${proposal.flags.join(", ").replaceAll("_", " ")}` : "",
   ]
     .filter(Boolean)

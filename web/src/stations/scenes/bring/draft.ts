@@ -82,3 +82,16 @@ export function lacking({ proposal, order }: Draft): string | null {
   if (order.title.trim() === "") return "Give it a name.";
   return null;
 }
+
+/** What the used bands will mean: by the metadata's factors, or by a gain that was typed. */
+export function quantitiesOf({ proposal, order }: Draft): string[] {
+  const meanings = order.bands
+    .filter((band) => band.used)
+    .map(({ position, gain }) => {
+      const told = proposal.bands.find((band) => band.position === position);
+      const known = told?.quantity ?? "numbers";
+      if (gain !== null) return known === "numbers" ? "reflectance" : known;
+      return told?.gain === null && known !== "numbers" ? known : "raw numbers";
+    });
+  return [...new Set(meanings)];
+}

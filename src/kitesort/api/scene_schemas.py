@@ -128,8 +128,8 @@ class FileOut(BaseModel):
 
 
 class ProposedBandOut(BaseModel):
-    """``kind`` is the number type in the file; ``quantity``: what the metadata's factors make of the
-    band's numbers."""
+    """``kind`` is the number type in the file; ``quantity``: what the factors make of the
+    numbers."""
 
     position: int
     file: str

@@ -2878,8 +2878,8 @@ export interface components {
         };
         /**
          * ProposedBandOut
-         * @description ``kind`` is the number type in the file; ``quantity``: what the metadata's factors make of the
-         *     band's numbers.
+         * @description ``kind`` is the number type in the file; ``quantity``: what the factors make of the
+         *     numbers.
          */
         ProposedBandOut: {
             /** Position */

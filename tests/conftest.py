@@ -4,7 +4,9 @@ from collections.abc import Generator, Iterator
 from pathlib import Path
 
 import pytest
+from fastapi.testclient import TestClient
 
+from kitesort.api.main import create_app
 from kitesort.demo.generate import DemoStudy
 from support.database import TestStore, empty_store, make_store, stop_cluster
 from support.demo_files import demo_files
@@ -51,6 +53,14 @@ def small_study(store: str, small_scene: SmallScene, tmp_path: Path) -> SmallStu
     return make_small_study(tmp_path / "small", small_scene)
 
 
+@pytest.fixture
+def client(store: str) -> Iterator[TestClient]:
+    """The application as a program sees it."""
+    assert store
+    with TestClient(create_app(), "http://127.0.0.1", raise_server_exceptions=False) as made:
+        yield made
+
+
 @pytest.fixture(scope="session")
 def small_scene(tmp_path_factory: pytest.TempPathFactory) -> SmallScene:
     return write_small_scene(tmp_path_factory.mktemp("small"))
@@ -63,6 +73,9 @@ def demo() -> DemoStudy:
 
 
 def pytest_addoption(parser: pytest.Parser) -> None:
+    parser.addoption(
+        "--schema-calls", default="6", help="calls of each kind to each operation of the API"
+    )
     parser.addini("slowest_seconds", "how long a test may take that is not marked slow", "string")
 
 

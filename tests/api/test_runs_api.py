@@ -16,7 +16,7 @@ from kitesort.core.raster.cog import CLASSES_TAG
 from kitesort.runs import keep_map, reporter
 from kitesort.runs.perform import perform_run
 from kitesort.store.files import layer_folder
-from kitesort.store.runs import CHANNEL
+from kitesort.store.news import CHANNEL
 from support.small_scene import COLOURS, NAMES, rectangle
 from support.study import ROLES, SmallStudy
 

@@ -12,6 +12,7 @@ from kitesort.core.display.stretch import Stretch
 from kitesort.demo.generate import DemoStudy
 from kitesort.store.look import channel_curves
 from kitesort.store.rasters import shown_scene
+from support.eventually import eventually
 from support.study_page import StudyPage
 
 pytestmark = pytest.mark.browser
@@ -26,13 +27,13 @@ def show(study_page: StudyPage, pane: int, what: str) -> None:
 def test_panes_move_and_zoom_together(study_page: StudyPage) -> None:
     show(study_page, 1, "Summer pass")
     study_page.page.mouse.move(5, 5)
-    assert np.array_equal(*pictures(study_page))
+    eventually(lambda: np.array_equal(*pictures(study_page)))
     study_page.point_to(300, 500)
     study_page.page.mouse.wheel(0, -400)
     study_page.settle()
     study_page.drag((300, 500), (310, 520))
     study_page.settle()
-    assert np.array_equal(*pictures(study_page))
+    eventually(lambda: np.array_equal(*pictures(study_page)))
 
 
 def pictures(study_page: StudyPage) -> tuple[np.ndarray, np.ndarray]:

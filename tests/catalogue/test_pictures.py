@@ -31,7 +31,7 @@ def offer(monkeypatch: pytest.MonkeyPatch, address: str, **more: Any) -> None:
 
 def ask_tile(s: SmallStudy) -> tuple[int, Any, list[dict[str, Any]]]:
     """A tile's status and content, and the list of pictures afterwards."""
-    with TestClient(create_app(), raise_server_exceptions=False) as client:
+    with TestClient(create_app(), "http://127.0.0.1", raise_server_exceptions=False) as client:
         answer = client.get(f"/api/pictures/here/tiles/0/0/0.png?study_id={s.id}")
         listed = client.get(f"/api/studies/{s.id}/pictures").json()
         is_picture = answer.headers["content-type"] == "image/png"

@@ -14,7 +14,7 @@ from kitesort.api.derive_schemas import (
 from kitesort.api.pictures import picture_response
 from kitesort.api.runs import run_out
 from kitesort.api.scene_tiles import PNG
-from kitesort.api.schemas import RunOut
+from kitesort.api.schemas import Id, RunOut
 from kitesort.core.derive.breaks import BreakTable
 from kitesort.core.display.tile import Rgba, render_classes
 from kitesort.core.errors import BadSettingsError
@@ -33,7 +33,7 @@ router = APIRouter(tags=["derive"])
 
 
 @router.post("/scenes/{scene_id}/breaks/counts")
-def count_breaks(scene_id: int, body: BreaksIn) -> BreakCountsOut:
+def count_breaks(scene_id: Id, body: BreaksIn) -> BreakCountsOut:
     """Pixels per class, and gaps and values at limits in words."""
     found = count_in_layer(scene_id, body.role, body.table)
     return BreakCountsOut(
@@ -47,7 +47,7 @@ def count_breaks(scene_id: int, body: BreaksIn) -> BreakCountsOut:
 
 
 @router.post("/scenes/{scene_id}/breaks/start")
-def start_breaks(scene_id: int, body: BreakStartIn) -> BreakTable:
+def start_breaks(scene_id: Id, body: BreakStartIn) -> BreakTable:
     """A table to start from."""
     return start_in_layer(scene_id, body.role, body.n_classes, body.start)
 
@@ -59,12 +59,12 @@ def start_breaks(scene_id: int, body: BreakStartIn) -> BreakTable:
 )
 def get_breaks_tile(
     request: Request,
-    scene_id: int,
+    scene_id: Id,
     level: int,
     row: int,
     col: int,
     role: Annotated[str, Query(max_length=64)],
-    table: Annotated[str, Query(max_length=40_000, description="a table of breaks as JSON")],
+    table: Annotated[str, Query(max_length=5_000, description="a table of breaks as JSON")],
 ) -> Response:
     """The class map as the table stands, without a run."""
     parsed = _parse_table(table)
@@ -87,7 +87,7 @@ def _parse_table(text: str) -> BreakTable:
 
 
 @router.post("/scenes/{scene_id}/breaks/map", status_code=201)
-def keep_breaks_map(request: Request, scene_id: int, body: BreaksIn) -> RunOut:
+def keep_breaks_map(request: Request, scene_id: Id, body: BreaksIn) -> RunOut:
     """Keep the class map, as a run."""
     recipe = make_breaks_recipe(scene_id, body.role, body.table)
     queue: RunQueue = request.app.state.queue

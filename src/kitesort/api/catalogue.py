@@ -3,6 +3,7 @@
 from urllib.parse import urlencode
 
 from fastapi import APIRouter, Request, Response
+from shapely.geometry import mapping, shape
 
 from kitesort.api.runs import run_out
 from kitesort.api.scene_schemas import (
@@ -11,7 +12,7 @@ from kitesort.api.scene_schemas import (
     CatalogueTake,
     FoundSceneOut,
 )
-from kitesort.api.schemas import RunOut
+from kitesort.api.schemas import Id, RunOut
 from kitesort.catalogue.addresses import configured_catalogues, is_on_this_machine
 from kitesort.catalogue.client import FoundScene, Query, fetch_picture, search
 from kitesort.core.errors import BadSettingsError, KiteSortError
@@ -38,7 +39,7 @@ def get_catalogues() -> list[CatalogueOut]:
 
 
 @router.post("/studies/{study_id}/catalogue-search")
-def search_catalogue(study_id: int, body: CatalogueQuery) -> list[FoundSceneOut]:
+def search_catalogue(study_id: Id, body: CatalogueQuery) -> list[FoundSceneOut]:
     """Scenes of a catalogue that meet the query, newest first."""
     if body.first and body.last and body.first > body.last:
         raise BadSettingsError("The first date must not be later than the last one.")
@@ -52,7 +53,7 @@ def search_catalogue(study_id: int, body: CatalogueQuery) -> list[FoundSceneOut]
 def _box(body: CatalogueQuery, crs: str | None) -> Box | None:
     """West, south, east, north in degrees; None for everywhere."""
     if body.area is not None and crs is not None:
-        outline = parse_site(reproject_geometry(body.area, crs, "EPSG:4326"))
+        outline = shape(reproject_geometry(mapping(parse_site(body.area)), crs, "EPSG:4326"))
         west, south, east, north = outline.bounds
         return west, south, east, north
     if body.west is None or body.south is None or body.east is None or body.north is None:
@@ -62,7 +63,7 @@ def _box(body: CatalogueQuery, crs: str | None) -> Box | None:
     return body.west, body.south, body.east, body.north
 
 
-def _crs_or_none(study_id: int) -> str | None:
+def _crs_or_none(study_id: Id) -> str | None:
     get_study(study_id)
     try:
         return study_crs(study_id)
@@ -102,7 +103,7 @@ def get_catalogue_picture(url: str) -> Response:
 
 
 @router.post("/studies/{study_id}/catalogue-takes", status_code=201)
-def take_from_catalogue(request: Request, study_id: int, body: CatalogueTake) -> list[RunOut]:
+def take_from_catalogue(request: Request, study_id: Id, body: CatalogueTake) -> list[RunOut]:
     """Fetch scenes into the study, one run each."""
     get_study(study_id)
     queue: RunQueue = request.app.state.queue

@@ -19,6 +19,7 @@ from kitesort.api.scene_schemas import (
     SceneOut,
     ShiftOut,
 )
+from kitesort.api.schemas import Id
 from kitesort.core.boundary import MAX_BYTES, read_boundary
 from kitesort.core.correct.methods.dark_object import find_dark_values
 from kitesort.core.correct.methods.move import measure_shift
@@ -53,7 +54,7 @@ def get_combinations() -> list[OperationOut]:
 
 
 @router.post("/studies/{study_id}/corrections", status_code=201)
-def correct_scenes(study_id: int, body: CorrectionCreate) -> CorrectionOut:
+def correct_scenes(study_id: Id, body: CorrectionCreate) -> CorrectionOut:
     """The same steps for every scene named; what cannot be done for one is told, and the others
     are made."""
     made, problems = [], []
@@ -70,7 +71,7 @@ def correct_scenes(study_id: int, body: CorrectionCreate) -> CorrectionOut:
     return CorrectionOut(made=made, problems=problems)
 
 
-def _with_steps(study_id: int, scene: Scene, body: CorrectionCreate) -> SceneRecipe:
+def _with_steps(study_id: Id, scene: Scene, body: CorrectionCreate) -> SceneRecipe:
     """Outlines are drawn in the study's CRS and kept in that of the scene as it is by then."""
     recipe = SceneRecipe(source=SceneSource(scene_id=scene.id, name=scene.title))
     crs = study_crs(study_id)
@@ -86,7 +87,7 @@ def _with_steps(study_id: int, scene: Scene, body: CorrectionCreate) -> SceneRec
 
 
 @router.post("/studies/{study_id}/combinations", status_code=201)
-def combine_scenes(study_id: int, body: CombinationCreate) -> SceneOut:
+def combine_scenes(study_id: Id, body: CombinationCreate) -> SceneOut:
     """One scene of several: a mosaic of tiles, or a composite of dates."""
     members = tuple(
         SceneSource(scene_id=s.id, name=s.title) for s in require_in_study(study_id, body.scene_ids)
@@ -101,12 +102,12 @@ def combine_scenes(study_id: int, body: CombinationCreate) -> SceneOut:
     return _keep(study_id, recipe, body.title)
 
 
-def _keep(study_id: int, recipe: SceneRecipe, title: str | None) -> SceneOut:
+def _keep(study_id: Id, recipe: SceneRecipe, title: str | None) -> SceneOut:
     return stored_with_answer(lambda: derive_scene(study_id, recipe, title))
 
 
 @router.post("/scenes/{scene_id}/dark-values")
-def get_dark_values(scene_id: int, body: DarkValuesIn) -> dict[str, float]:
+def get_dark_values(scene_id: Id, body: DarkValuesIn) -> dict[str, float]:
     """The dark value of each band, from the histogram's foot or a drawn area."""
     raster, area = usable_scene(scene_id), body.area
     if area is not None:
@@ -116,7 +117,7 @@ def get_dark_values(scene_id: int, body: DarkValuesIn) -> dict[str, float]:
 
 
 @router.get("/scenes/{scene_id}/shift")
-def get_shift(scene_id: int, reference_id: int) -> ShiftOut:
+def get_shift(scene_id: Id, reference_id: Id) -> ShiftOut:
     """By how many pixels a scene must be moved to lie on another one."""
     found = measure_shift(usable_scene(scene_id), usable_scene(reference_id))
     return ShiftOut.model_validate(found, from_attributes=True)
@@ -125,7 +126,7 @@ def get_shift(scene_id: int, reference_id: int) -> ShiftOut:
 @router.post("/studies/{study_id}/boundaries", openapi_extra=RAW_BODY)
 async def parse_boundary(
     request: Request,
-    study_id: int,
+    study_id: Id,
     name: Annotated[str, Query(max_length=200)],
     crs: Annotated[str | None, Query(max_length=4000)] = None,
 ) -> BoundaryOut:
@@ -138,7 +139,7 @@ async def parse_boundary(
     return await run_in_threadpool(_boundary_out, study_id, bytes(content), name, crs)
 
 
-def _boundary_out(study_id: int, content: bytes, name: str, given: str | None) -> BoundaryOut:
+def _boundary_out(study_id: Id, content: bytes, name: str, given: str | None) -> BoundaryOut:
     crs = study_crs(study_id)
     found = read_boundary(content, name, crs, given)
     return BoundaryOut(

@@ -22,6 +22,7 @@ from kitesort.api.scene_schemas import (
     SceneOut,
     TakeScenes,
 )
+from kitesort.api.schemas import Id
 from kitesort.core.delivery.opening import open_delivery
 from kitesort.core.delivery.recognise import recognise
 from kitesort.store import deliveries
@@ -35,13 +36,13 @@ PIECE = 2 * 2**20
 
 
 @router.post("/studies/{study_id}/deliveries", status_code=201)
-def create_delivery(study_id: int, body: DeliveryCreate) -> DeliveryOut:
+def create_delivery(study_id: Id, body: DeliveryCreate) -> DeliveryOut:
     """An empty delivery, to send files into."""
     return _delivery_out(deliveries.create_delivery(study_id, body.name, "upload"))
 
 
 @router.post("/studies/{study_id}/folder-deliveries", status_code=201)
-def take_folder(study_id: int, body: FolderDeliveryCreate) -> DeliveryOut:
+def take_folder(study_id: Id, body: FolderDeliveryCreate) -> DeliveryOut:
     """A folder or file that the server may see; it stays where it is and is never written to."""
     folder = deliveries.require_allowed(body.path)
     return _delivery_out(deliveries.create_delivery(study_id, folder.name, "folder", folder))
@@ -55,7 +56,7 @@ def get_folder(path: Annotated[str | None, Query(max_length=4000)] = None) -> li
 
 
 @router.get("/deliveries/{delivery_id}/received")
-def get_received(delivery_id: int, path: str) -> ReceivedOut:
+def get_received(delivery_id: Id, path: str) -> ReceivedOut:
     """How much of a file has arrived, and the checksum of one that is whole."""
     digest = deliveries.checksum_of(delivery_id, path)
     received = deliveries.received_bytes(delivery_id, path)
@@ -65,7 +66,7 @@ def get_received(delivery_id: int, path: str) -> ReceivedOut:
 @router.put("/deliveries/{delivery_id}/file", openapi_extra=RAW_BODY)
 async def send_file(
     request: Request,
-    delivery_id: int,
+    delivery_id: Id,
     path: str,
     size: Annotated[int, Query(ge=0)],
     offset: Annotated[int, Query(ge=0)] = 0,
@@ -104,7 +105,7 @@ async def _pour(request: Request, reception: Reception) -> None:
 
 
 @router.get("/deliveries/{delivery_id}/findings")
-def get_findings(delivery_id: int) -> FindingsOut:
+def get_findings(delivery_id: Id) -> FindingsOut:
     """What was recognised, what is asked, and what could not be understood."""
     delivery = deliveries.get_delivery(delivery_id)
     inventory = deliveries.inventory_of(delivery)
@@ -112,14 +113,14 @@ def get_findings(delivery_id: int) -> FindingsOut:
 
 
 @router.get("/deliveries/{delivery_id}/ranges")
-def get_ranges(delivery_id: int, position: Annotated[int, Query(ge=0)]) -> RangesOut:
+def get_ranges(delivery_id: Id, position: Annotated[int, Query(ge=0)]) -> RangesOut:
     """The range of each band of a recognised scene, from native pixels spread over it."""
     found = recognise(deliveries.inventory_of(deliveries.get_delivery(delivery_id))).scenes
     return ranges_out(proposed(found, position))
 
 
 @router.post("/deliveries/{delivery_id}/scenes", status_code=201)
-def take_scenes(delivery_id: int, body: TakeScenes) -> list[SceneOut]:
+def take_scenes(delivery_id: Id, body: TakeScenes) -> list[SceneOut]:
     """Take recognised scenes into the study, with what the analyst said of them; all or none."""
     delivery = deliveries.get_delivery(delivery_id)
     found = recognise(deliveries.inventory_of(delivery)).scenes

@@ -17,7 +17,7 @@ from kitesort.api.derive_schemas import (
 from kitesort.api.runs import run_out
 from kitesort.api.scene_out import stored_with_answer
 from kitesort.api.scene_schemas import ProblemWith, SceneOut
-from kitesort.api.schemas import RunOut
+from kitesort.api.schemas import Id, RunOut
 from kitesort.core.derive.members import relate_members
 from kitesort.core.derive.protocol import LARGEST_AT_ONCE
 from kitesort.core.derive.registry import DERIVATIONS
@@ -50,14 +50,14 @@ def get_derivations() -> list[DerivationOut]:
 
 
 @router.post("/studies/{study_id}/drafts")
-def create_draft(study_id: int, body: DerivationIn) -> SceneOut:
+def create_draft(study_id: Id, body: DerivationIn) -> SceneOut:
     """A preview that can be looked at like a scene and is in no list."""
     recipe = prepare_derived(study_id, body.scene_id, body.operation, body.settings)
     return stored_with_answer(lambda: make_draft(study_id, recipe))
 
 
 @router.post("/studies/{study_id}/derivations", status_code=201)
-def derive(request: Request, study_id: int, body: DerivationCreate) -> DerivedOut:
+def derive(request: Request, study_id: Id, body: DerivationCreate) -> DerivedOut:
     """The same orders for every scene named; what cannot be done for one is told, and the others
     are made. What needs every pixel of a large scene first is a run."""
     queue: RunQueue = request.app.state.queue
@@ -100,14 +100,14 @@ def _submit(queue: RunQueue, scene: Scene, order: DerivationOrder) -> RunOut:
 
 
 @router.get("/scenes/{scene_id}/undefined")
-def get_undefined(scene_id: int) -> UndefinedOut:
+def get_undefined(scene_id: Id) -> UndefinedOut:
     """Pixels that had data and have no value: division by zero, logarithms of negatives."""
     found = count_undefined(usable_scene(scene_id))
     return UndefinedOut.model_validate(found, from_attributes=True)
 
 
 @router.get("/scenes/{scene_id}/relations")
-def get_relations(scene_id: int) -> RelationsOut:
+def get_relations(scene_id: Id) -> RelationsOut:
     """Ranges of a scene's bands, correlation between them, near-duplicates."""
     found = relate_members(usable_scene(scene_id))
     return RelationsOut(

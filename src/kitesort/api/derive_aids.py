@@ -17,6 +17,7 @@ from kitesort.api.derive_schemas import (
     TableText,
     TypicalOut,
 )
+from kitesort.api.schemas import Id
 from kitesort.core.derive.coefficients import (
     PUBLISHED_SETS,
     find_remarks,
@@ -46,13 +47,13 @@ router = APIRouter(tags=["derive"])
 
 
 @router.get("/scenes/{scene_id}/indices")
-def get_indices(scene_id: int) -> list[IndexOut]:
+def get_indices(scene_id: Id) -> list[IndexOut]:
     """The whole catalogue, the usual ones first; what the scene can give says nothing missing."""
     return list(_indices_of(scene_id))
 
 
 @lru_cache(maxsize=64)
-def _indices_of(scene_id: int) -> tuple[IndexOut, ...]:
+def _indices_of(scene_id: Id) -> tuple[IndexOut, ...]:
     bands = usable_scene(scene_id).bands
     found = [_index_out(bind_index(index, bands)) for index in all_indices().values()]
     return tuple(sorted(found, key=lambda one: USUAL.index(one.id) if one.usual else len(USUAL)))
@@ -85,7 +86,7 @@ def get_functions() -> list[FunctionOut]:
 
 
 @router.get("/studies/{study_id}/layer-names")
-def get_layer_names(study_id: int) -> list[LayerNameOut]:
+def get_layer_names(study_id: Id) -> list[LayerNameOut]:
     """What formulas may name beside the roles of their own scene."""
     return [
         LayerNameOut(
@@ -96,7 +97,7 @@ def get_layer_names(study_id: int) -> list[LayerNameOut]:
 
 
 @router.post("/studies/{study_id}/formula-checks")
-def check_formula(study_id: int, body: FormulaIn) -> FormulaOut:
+def check_formula(study_id: Id, body: FormulaIn) -> FormulaOut:
     """A formula as it stands while it is typed."""
     require_in_study(study_id, [body.scene_id])
     try:
@@ -115,7 +116,7 @@ def check_formula(study_id: int, body: FormulaIn) -> FormulaOut:
 
 
 @router.get("/scenes/{scene_id}/coefficient-sets")
-def get_coefficient_sets(scene_id: int) -> list[CoefficientSetOut]:
+def get_coefficient_sets(scene_id: Id) -> list[CoefficientSetOut]:
     """The published sets, and whether they were made for the scene's sensor."""
     delivery = delivery_of(scene_id)
     sensor = delivery.sensor if delivery else None
@@ -140,16 +141,16 @@ def read_coefficients(body: TableText) -> TableOut:
 
 
 @router.get("/studies/{study_id}/presets")
-def get_presets(study_id: int) -> list[Preset]:
+def get_presets(study_id: Id) -> list[Preset]:
     """What was saved for reuse."""
     return presets.list_presets(study_id)
 
 
 @router.post("/studies/{study_id}/presets", status_code=201)
-def save_preset(study_id: int, body: PresetIn) -> Preset:
+def save_preset(study_id: Id, body: PresetIn) -> Preset:
     return presets.save_preset(study_id, body.kind, body.name, body.content)
 
 
 @router.delete("/presets/{preset_id}", status_code=204)
-def remove_preset(preset_id: int) -> None:
+def remove_preset(preset_id: Id) -> None:
     presets.remove_preset(preset_id)

@@ -5,7 +5,7 @@ from typing import Any
 from pydantic import BaseModel, Field
 
 from kitesort.api.scene_schemas import OperationOut, ProblemWith, SceneOut
-from kitesort.api.schemas import In, RunOut
+from kitesort.api.schemas import Id, In, RunOut
 from kitesort.core.derive.break_start import Start
 from kitesort.core.derive.breaks import BreakTable
 from kitesort.core.derive.coefficients import CoefficientTable
@@ -54,7 +54,7 @@ class IndexOut(BaseModel):
 class DerivationIn(In):
     """An operation on a scene."""
 
-    scene_id: int
+    scene_id: Id
     operation: str
     settings: dict[str, Any] = Field(default_factory=dict)
 
@@ -89,7 +89,7 @@ class UndefinedOut(BaseModel):
 
 
 class FormulaIn(In):
-    scene_id: int
+    scene_id: Id
     formula: str = Field(max_length=4_000_000)
 
 

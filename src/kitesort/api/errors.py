@@ -7,12 +7,15 @@ from typing import Any
 
 from fastapi import FastAPI, Request
 from fastapi.exceptions import RequestValidationError
-from fastapi.responses import JSONResponse
-from peewee import DataError, IntegrityError, OperationalError
-from pydantic import BaseModel
+from fastapi.responses import JSONResponse, Response
+from peewee import DataError, IntegrityError, InterfaceError, OperationalError
+from playhouse.pool import MaxConnectionsExceeded
+from procrastinate.exceptions import ConnectorException
 from starlette.exceptions import HTTPException
 
+from kitesort.api.problems import problem_response
 from kitesort.core import errors
+from kitesort.core.storage import is_about_space
 
 log = logging.getLogger(__name__)
 
@@ -26,12 +29,26 @@ STATUS: dict[type[errors.KiteSortError], HTTPStatus] = {
     errors.StorageError: HTTPStatus.INSUFFICIENT_STORAGE,
     errors.CancelledError: HTTPStatus.CONFLICT,
 }
+Told = tuple[HTTPStatus, str, str]
+FULL: Told = (
+    HTTPStatus.INSUFFICIENT_STORAGE,
+    errors.DiskFullError.code,
+    "The disk is full. Nothing half-written was kept and nothing is lost; make room and try again.",
+)
+NO_DATABASE: Told = (
+    HTTPStatus.SERVICE_UNAVAILABLE,
+    "database",
+    "The database does not answer just now. Nothing is lost; try again in a moment.",
+)
 # Errors of the libraries below us, where they are the user's business at all.
-FOREIGN: dict[type[Exception], tuple[HTTPStatus, str, str]] = {
-    OperationalError: (
+FOREIGN: dict[type[Exception], Told] = {
+    OperationalError: NO_DATABASE,
+    InterfaceError: NO_DATABASE,
+    ConnectorException: NO_DATABASE,
+    MaxConnectionsExceeded: (
         HTTPStatus.SERVICE_UNAVAILABLE,
-        "database",
-        "The database does not answer just now. Nothing is lost; try again in a moment.",
+        "busy",
+        "Too many ask at the same moment. Nothing is lost; try again in a moment.",
     ),
     IntegrityError: (
         HTTPStatus.CONFLICT,
@@ -51,27 +68,10 @@ FOREIGN: dict[type[Exception], tuple[HTTPStatus, str, str]] = {
         "its log says more.",
     ),
 }
-MEDIA_TYPE = "application/problem+json"
-
-
-class Problem(BaseModel):
-    """RFC 9457 problem details; ``detail`` is the sentence to show."""
-
-    type: str
-    title: str
-    status: int
-    detail: str
 
 
 def status_of(error: type[errors.KiteSortError]) -> HTTPStatus:
     return next(STATUS[kind] for kind in error.__mro__ if kind in STATUS)
-
-
-def problem_response(status: HTTPStatus, code: str, detail: str) -> JSONResponse:
-    body = Problem(
-        type=f"urn:kitesort:{code}", title=status.phrase, status=status.value, detail=detail
-    )
-    return JSONResponse(body.model_dump(), status.value, media_type=MEDIA_TYPE)
 
 
 def add_error_handlers(app: FastAPI) -> None:
@@ -86,19 +86,19 @@ def add_error_handlers(app: FastAPI) -> None:
         )
 
     @app.exception_handler(HTTPException)
-    def _http(_: Request, error: HTTPException) -> JSONResponse:
-        return problem_response(HTTPStatus(error.status_code), "http", str(error.detail))
+    def _http(_: Request, error: HTTPException) -> Response:
+        answer = problem_response(HTTPStatus(error.status_code), "http", str(error.detail))
+        answer.headers.update(error.headers or {})
+        return answer
 
-    for kind, (status, code, sentence) in FOREIGN.items():
-        app.add_exception_handler(kind, _foreign_handler(status, code, sentence))
+    for kind, told in FOREIGN.items():
+        app.add_exception_handler(kind, _foreign_handler(told))
 
 
-def _foreign_handler(
-    status: HTTPStatus, code: str, sentence: str
-) -> Callable[[Request, Exception], JSONResponse]:
+def _foreign_handler(usually: Told) -> Callable[[Request, Exception], JSONResponse]:
     def handle(request: Request, error: Exception) -> JSONResponse:
         log.error("%s %s: %s", request.method, request.url.path, error, exc_info=error)
-        return problem_response(status, code, sentence)
+        return problem_response(*(FULL if is_about_space(error) else usually))
 
     return handle
 
@@ -107,6 +107,3 @@ def _first_sentence(details: Any) -> str:
     first = details[0]
     where = " ".join(str(part) for part in first["loc"][1:]) or "The request"
     return f"{where.replace('_', ' ')}: {first['msg']}."
-
-
-RESPONSES: dict[int | str, dict[str, Any]] = {"default": {"model": Problem}}

@@ -1,21 +1,32 @@
-"""Headers that keep other pages out, as plain ASGI: a body that is streamed stays streamed."""
+"""What is refused before anything looks at it, and headers that keep other pages out; as plain
+ASGI: a body that is streamed stays streamed."""
 
 from collections.abc import MutableMapping
+from http import HTTPStatus
 from typing import Any
+from urllib.parse import urlsplit
 
 from starlette.datastructures import Headers, MutableHeaders
-from starlette.responses import JSONResponse
-from starlette.types import ASGIApp, Receive, Scope, Send
+from starlette.responses import Response
+from starlette.types import ASGIApp, Message, Receive, Scope, Send
+
+from kitesort.api.problems import problem_response
+from kitesort.store.asker import NOBODY, asking_window
 
 # Everything ships with the application: nothing may be loaded from, or sent to, anywhere else.
 CONTENT_POLICY = (
     "default-src 'self'; img-src 'self' data: blob:; style-src 'self' 'unsafe-inline'; "
     "worker-src 'self' blob:; frame-ancestors 'none'; base-uri 'none'; form-action 'self'"
 )
+LOCAL_HOSTS = ("127.0.0.1", "localhost", "::1")
+MOST_BYTES = 8 * 2**20
+# Bodies that are files; whoever takes one reads it piece by piece and has a bound of its own.
+STREAMED = ("/file", "/boundaries")
 
 
-class GuardHeaders:
-    """Refuses what another page sends, and tells the browser to load nothing from elsewhere."""
+class Guard:
+    """Refuses what another page sends and what is too much, and tells the browser to load nothing
+    from elsewhere."""
 
     def __init__(self, app: ASGIApp) -> None:
         self._app = app
@@ -23,13 +34,6 @@ class GuardHeaders:
     async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
         if scope["type"] != "http":
             await self._app(scope, receive, send)
-            return
-        headers = Headers(scope=scope)
-        origin = headers.get("origin")
-        is_write = scope["method"] not in ("GET", "HEAD")
-        if origin and is_write and origin.split("://")[-1] != headers.get("host"):
-            refusal = JSONResponse({"detail": "Requests from other pages are refused."}, 403)
-            await refusal(scope, receive, send)
             return
 
         async def send_guarded(message: MutableMapping[str, Any]) -> None:
@@ -39,4 +43,60 @@ class GuardHeaders:
                 answer.setdefault("X-Content-Type-Options", "nosniff")
             await send(message)
 
-        await self._app(scope, receive, send_guarded)
+        refusal, receive = _refusal(scope), receive
+        if refusal is None and not scope["path"].endswith(STREAMED):
+            refusal, receive = await _whole_body(receive)
+        asking_window.set(Headers(scope=scope).get("x-window", NOBODY)[:64])
+        await (refusal or self._app)(scope, receive, send_guarded)
+
+
+def _refusal(scope: Scope) -> Response | None:
+    headers = Headers(scope=scope)
+    host = headers.get("host", "")
+    # A page elsewhere must not reach a server on loopback through a name that points here.
+    if _host_name(host) not in LOCAL_HOSTS:
+        return _problem(HTTPStatus.BAD_REQUEST, "This server is reached by a local name only.")
+    origin = headers.get("origin")
+    if origin and scope["method"] not in ("GET", "HEAD") and origin.split("://")[-1] != host:
+        return _problem(HTTPStatus.FORBIDDEN, "Requests from other pages are refused.")
+    return None
+
+
+def _host_name(host: str) -> str | None:
+    try:
+        return urlsplit(f"//{host}").hostname
+    except ValueError:
+        return None
+
+
+async def _whole_body(receive: Receive) -> tuple[Response | None, Receive]:
+    """Take a body in up to the bound; what hands it on once."""
+    pieces: list[bytes] = []
+    received, more = 0, True
+    while more:
+        message = await receive()
+        if message["type"] != "http.request":
+            break  # gone before all had come: the application sees that for itself
+        pieces.append(message.get("body", b""))
+        received += len(pieces[-1])
+        if received > MOST_BYTES:
+            most = MOST_BYTES // 2**20
+            return _problem(
+                HTTPStatus.REQUEST_ENTITY_TOO_LARGE,
+                f"More than {most} MiB were sent at once; more than any form here needs.",
+            ), receive
+        more = message.get("more_body", False)
+    first: Message | None = {"type": "http.request", "body": b"".join(pieces), "more_body": more}
+
+    async def hand_on() -> Message:
+        nonlocal first
+        if first is None:
+            return await receive()
+        given, first = first, None
+        return given
+
+    return None, hand_on
+
+
+def _problem(status: HTTPStatus, sentence: str) -> Response:
+    return problem_response(status, "refused", sentence)

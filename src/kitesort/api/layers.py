@@ -10,6 +10,7 @@ from kitesort.api.grids import grid_out
 from kitesort.api.pictures import picture_response
 from kitesort.api.schemas import (
     AccuracyOut,
+    Id,
     LayerOut,
     LayerPatch,
     LegendOut,
@@ -33,18 +34,18 @@ router = APIRouter(tags=["layers"])
 
 
 @router.get("/studies/{study_id}/layers")
-def get_layers(study_id: int) -> list[LayerOut]:
+def get_layers(study_id: Id) -> list[LayerOut]:
     get_study(study_id)
     return [_layer_out(layer) for layer in layers.list_layers(study_id)]
 
 
 @router.patch("/layers/{layer_id}")
-def rename_layer(layer_id: int, body: LayerPatch) -> LayerOut:
+def rename_layer(layer_id: Id, body: LayerPatch) -> LayerOut:
     return _layer_out(layers.rename_layer(layer_id, body.name))
 
 
 @router.delete("/layers/{layer_id}", status_code=204)
-def remove_layer(layer_id: int) -> None:
+def remove_layer(layer_id: Id) -> None:
     layers.remove_layer(layer_id)
 
 
@@ -53,7 +54,7 @@ def remove_layer(layer_id: int) -> None:
     response_class=Response,
     responses={200: {"content": {"image/png": {}}}},
 )
-def get_layer_tile(request: Request, layer_id: int, level: int, row: int, col: int) -> Response:
+def get_layer_tile(request: Request, layer_id: Id, level: int, row: int, col: int) -> Response:
     raster = for_display(layer_raster(layer_id), layers.get_layer(layer_id).study_id)
 
     def make() -> bytes:
@@ -65,12 +66,12 @@ def get_layer_tile(request: Request, layer_id: int, level: int, row: int, col: i
 
 
 @lru_cache(maxsize=256)
-def _colours_by_id(layer_id: int) -> dict[int, Rgba]:
+def _colours_by_id(layer_id: Id) -> dict[int, Rgba]:
     return colours_of(layers.get_layer(layer_id))
 
 
 @router.get("/layers/{layer_id}/accuracy")
-def get_accuracy(layer_id: int) -> AccuracyOut:
+def get_accuracy(layer_id: Id) -> AccuracyOut:
     """Error matrix against the study's reference points."""
     result = check_layer(layer_id)
     matrix = result.matrix
@@ -100,7 +101,7 @@ def get_accuracy(layer_id: int) -> AccuracyOut:
 
 
 @router.get("/layers/{layer_id}/file", response_class=FileResponse)
-def download_layer(layer_id: int) -> FileResponse:
+def download_layer(layer_id: Id) -> FileResponse:
     """The class map as Cloud Optimized GeoTIFF."""
     layer = layers.get_layer(layer_id)
     path = layer_path(layer.path)
@@ -111,7 +112,7 @@ def download_layer(layer_id: int) -> FileResponse:
 
 
 @router.get("/layers/{layer_id}/recipe", response_class=Response)
-def download_recipe(layer_id: int) -> Response:
+def download_recipe(layer_id: Id) -> Response:
     """The layer's recipe as JSON."""
     recipe = layers.get_layer(layer_id).recipe
     return Response(

@@ -23,7 +23,7 @@ from kitesort.api.look_schemas import (
 from kitesort.api.pictures import picture_response
 from kitesort.api.runs import run_out
 from kitesort.api.scene_tiles import PNG
-from kitesort.api.schemas import RunOut
+from kitesort.api.schemas import Finite, Id, RunOut
 from kitesort.core.bands import RANGES_UM
 from kitesort.core.display.feature_space import Axis, in_cloud, parse_cloud
 from kitesort.core.display.reference_spectra import REFERENCE_SPECTRA, SOURCE
@@ -44,13 +44,17 @@ from kitesort.store.studies import get_study
 router = APIRouter(tags=["look"])
 MARK_COLOUR: Rgba = (0, 229, 255, 230)  # of no cover and no composite that is in use
 DEGREES = "EPSG:4326"
+CloudQuery = Annotated[
+    str,
+    Query(max_length=15_000, pattern=r"^[-+0-9.eE, ]*$", description="corners: x y, x y, …"),
+]
 
 
 @router.get("/studies/{study_id}/readout")
 def get_readout(
-    study_id: int,
-    x: float,
-    y: float,
+    study_id: Id,
+    x: Finite,
+    y: Finite,
     scenes: Annotated[list[int] | None, Query(max_length=8)] = None,
     live: str | None = None,
     layers: Annotated[list[int] | None, Query(max_length=8)] = None,
@@ -64,13 +68,13 @@ def get_readout(
     return ReadoutOut.model_validate(found, from_attributes=True)
 
 
-def _require_scene(study_id: int, scene_id: int) -> None:
+def _require_scene(study_id: Id, scene_id: Id) -> None:
     if scene_record(scene_id).study_id != study_id:
         require_in_study(study_id, [scene_id])
 
 
 @router.get("/studies/{study_id}/place")
-def find_place(study_id: int, longitude: float, latitude: float) -> PlaceOut:
+def find_place(study_id: Id, longitude: Finite, latitude: Finite) -> PlaceOut:
     """A place given in degrees, in the study's CRS."""
     if not (-180 <= longitude <= 360 and -90 <= latitude <= 90):
         raise BadSettingsError("Latitude goes from -90 to 90, longitude from -180 to 180 degrees.")
@@ -101,7 +105,7 @@ def get_reference_spectra() -> ReferenceSpectraOut:
 
 
 @router.post("/studies/{study_id}/line")
-def get_line(study_id: int, body: LineIn) -> LineOut:
+def get_line(study_id: Id, body: LineIn) -> LineOut:
     """Values of several layers along a line, one place per pixel, at most 2000."""
     members = [LineMember(*_member(text)) for text in body.members]
     for member in members:
@@ -117,7 +121,7 @@ def get_line(study_id: int, body: LineIn) -> LineOut:
 
 
 @router.post("/studies/{study_id}/feature-space")
-def get_feature_space(study_id: int, body: PlaneIn) -> PlaneOut:
+def get_feature_space(study_id: Id, body: PlaneIn) -> PlaneOut:
     """How the usable pixels of a region lie between two layers, and the classes' ellipses."""
     layers, region = _plane(study_id, body), _region(body)
     found = plane.find_density(layers, region, _axis(body.x_range), _axis(body.y_range))
@@ -139,7 +143,7 @@ def get_feature_space(study_id: int, body: PlaneIn) -> PlaneOut:
 
 
 @router.post("/studies/{study_id}/feature-space/count", status_code=201)
-def count_feature_space(request: Request, study_id: int, body: PlaneIn) -> RunOut:
+def count_feature_space(request: Request, study_id: Id, body: PlaneIn) -> RunOut:
     """Count every pixel of the whole scene, as a run; afterwards it is answered at once."""
     layers = _plane(study_id, body)
     usual = plane.usual_axes(layers)
@@ -154,7 +158,7 @@ def count_feature_space(request: Request, study_id: int, body: PlaneIn) -> RunOu
 
 
 @router.post("/studies/{study_id}/soil-line")
-def get_soil_line(study_id: int, body: PlaneIn) -> SoilLineOut:
+def get_soil_line(study_id: Id, body: PlaneIn) -> SoilLineOut:
     """The line of bare soils at the foot of the cloud: red across, near infrared up."""
     found = plane.soil_line(_plane(study_id, body), _region(body))
     return SoilLineOut.model_validate(found, from_attributes=True)
@@ -167,13 +171,16 @@ def get_soil_line(study_id: int, body: PlaneIn) -> SoilLineOut:
 )
 def get_cloud_tile(
     request: Request,
-    study_id: int,
+    study_id: Id,
     level: int,
     row: int,
     col: int,
     x: Member,
     y: Member,
-    cloud: Annotated[str, Query(max_length=20_000, description="corners: x y, x y, …")],
+    cloud: Annotated[
+        str,
+        Query(max_length=15_000, pattern=r"^[-+0-9.eE, ]*$", description="corners: x y, x y, …"),
+    ],
 ) -> Response:
     """The pixels that lie in a cloud drawn in feature space, marked."""
     layers = PlaneLayers(*_member(x), *_member(y))
@@ -195,7 +202,7 @@ def _member(text: str) -> tuple[int, str]:
     return int(scene), role
 
 
-def _plane(study_id: int, body: PlaneIn) -> PlaneLayers:
+def _plane(study_id: Id, body: PlaneIn) -> PlaneLayers:
     layers = PlaneLayers(*_member(body.x), *_member(body.y))
     _require_scene(study_id, layers.x_scene)
     _require_scene(study_id, layers.y_scene)

@@ -5,7 +5,7 @@ from typing import Annotated, Any
 
 from pydantic import BaseModel, Field
 
-from kitesort.api.schemas import GridOut, In
+from kitesort.api.schemas import GridOut, Id, In
 from kitesort.core.display.palette import LEVELS
 from kitesort.core.display.stretch import StretchKind
 
@@ -129,7 +129,7 @@ class ReferenceSpectraOut(BaseModel):
 class SceneReadoutOut(BaseModel):
     """One pixel: ``values`` by role, None where not valid."""
 
-    scene_id: int
+    scene_id: Id
     row: int
     column: int
     values: dict[str, float | None]
@@ -139,8 +139,8 @@ class SceneReadoutOut(BaseModel):
 class ReadoutOut(BaseModel):
     """What lies under a place; scenes that do not reach it are left out."""
 
-    longitude: float
-    latitude: float
+    longitude: float | None
+    latitude: float | None
     scenes: list[SceneReadoutOut]
     live_code: int | None
     layer_codes: dict[int, int]

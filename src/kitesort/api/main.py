@@ -9,7 +9,6 @@ from fastapi import FastAPI
 from fastapi.responses import FileResponse
 from fastapi.routing import APIRoute
 from fastapi.staticfiles import StaticFiles
-from starlette.middleware.trustedhost import TrustedHostMiddleware
 
 from kitesort import __version__
 from kitesort.api import (
@@ -30,10 +29,11 @@ from kitesort.api import (
     studies,
     training,
 )
-from kitesort.api.errors import RESPONSES, add_error_handlers
-from kitesort.api.guard import GuardHeaders
+from kitesort.api.document import RESPONSES, DocumentedApp
+from kitesort.api.errors import add_error_handlers
+from kitesort.api.guard import Guard
 from kitesort.core.errors import NotFoundError
-from kitesort.runs.feed import RunFeed
+from kitesort.runs.feed import NewsFeed
 from kitesort.runs.queue import RunQueue
 from kitesort.store.database import connect_database, dsn
 
@@ -42,7 +42,6 @@ PARTS = (
     studies, scenes, scene_tiles, look, notes, reference_pictures, deliveries, catalogue,
     correct, derive, derive_aids, breaks, series, training, runs, layers,
 )  # fmt: skip
-LOCAL_HOSTS = ["127.0.0.1", "localhost", "[::1]", "::1", "testserver"]
 
 
 @asynccontextmanager
@@ -50,7 +49,7 @@ async def _lifespan(app: FastAPI) -> AsyncIterator[None]:
     address = dsn()
     connect_database(address)
     app.state.queue = RunQueue(address).open()
-    app.state.feed = RunFeed(address)
+    app.state.feed = NewsFeed(address)
     app.state.feed.start()
     yield
     await app.state.feed.stop()
@@ -58,7 +57,7 @@ async def _lifespan(app: FastAPI) -> AsyncIterator[None]:
 
 
 def create_app() -> FastAPI:
-    app = FastAPI(
+    app = DocumentedApp(
         title="Kite Sort",
         version=__version__,
         lifespan=_lifespan,
@@ -68,8 +67,6 @@ def create_app() -> FastAPI:
         responses=RESPONSES,
         generate_unique_id_function=_operation_id,
     )
-    # A page elsewhere must not reach a server on loopback through a name that points here.
-    app.add_middleware(TrustedHostMiddleware, allowed_hosts=LOCAL_HOSTS)
     add_error_handlers(app)
     for part in PARTS:
         app.include_router(part.router, prefix="/api")
@@ -78,7 +75,7 @@ def create_app() -> FastAPI:
     def get_health() -> dict[str, str]:
         return {"status": "ok", "version": __version__}
 
-    app.add_middleware(GuardHeaders)
+    app.add_middleware(Guard)
     _serve_front_end(app)
     return app
 

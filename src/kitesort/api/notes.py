@@ -3,6 +3,7 @@
 from fastapi import APIRouter
 
 from kitesort.api.look_schemas import NoteCreate, NoteOut, NotePatch
+from kitesort.api.schemas import Id
 from kitesort.store import notes
 from kitesort.store.records import Note
 from kitesort.store.studies import get_study
@@ -11,23 +12,23 @@ router = APIRouter(tags=["notes"])
 
 
 @router.get("/studies/{study_id}/notes")
-def get_notes(study_id: int) -> list[NoteOut]:
+def get_notes(study_id: Id) -> list[NoteOut]:
     get_study(study_id)
     return [_note_out(note) for note in notes.list_notes(study_id)]
 
 
 @router.post("/studies/{study_id}/notes", status_code=201)
-def add_note(study_id: int, body: NoteCreate) -> NoteOut:
+def add_note(study_id: Id, body: NoteCreate) -> NoteOut:
     return _note_out(notes.add_note(study_id, body.x, body.y, body.text))
 
 
 @router.patch("/notes/{note_id}")
-def change_note(note_id: int, body: NotePatch) -> NoteOut:
+def change_note(note_id: Id, body: NotePatch) -> NoteOut:
     return _note_out(notes.change_note(note_id, body.text))
 
 
 @router.delete("/notes/{note_id}", status_code=204)
-def remove_note(note_id: int) -> None:
+def remove_note(note_id: Id) -> None:
     notes.remove_note(note_id)
 
 

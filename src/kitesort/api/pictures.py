@@ -1,40 +1,17 @@
 """Pictures over HTTP: entity tags, caching, and an answer for tiles that do not exist."""
 
 import hashlib
-from collections import OrderedDict
 from collections.abc import Callable
-from threading import Lock
 
 from fastapi import Request, Response
 
+from kitesort.store.newest import Newest
+
 IMMUTABLE = "private, max-age=31536000, immutable"
 CHECK_FIRST = "private, no-cache"
-KEPT_PICTURES = 256  # about 100 kB each
+KEPT_BYTES = 32 * 2**20
 
-
-class _Newest:
-    """The pictures asked for last, by entity tag."""
-
-    def __init__(self, n_kept: int) -> None:
-        self._n_kept = n_kept
-        self._pictures: OrderedDict[str, bytes] = OrderedDict()
-        self._lock = Lock()
-
-    def get(self, tag: str, make: Callable[[], bytes]) -> bytes:
-        with self._lock:
-            known = self._pictures.get(tag)
-            if known is not None:
-                self._pictures.move_to_end(tag)
-                return known
-        content = make()
-        with self._lock:
-            self._pictures[tag] = content
-            while len(self._pictures) > self._n_kept:
-                self._pictures.popitem(last=False)
-        return content
-
-
-_newest = _Newest(KEPT_PICTURES)
+_newest: Newest[str, bytes] = Newest(KEPT_BYTES, len)
 
 
 def picture_response(

@@ -6,6 +6,7 @@ from kitesort.api.grids import grid_out
 from kitesort.api.look_schemas import PictureOut
 from kitesort.api.pictures import picture_response
 from kitesort.api.scene_tiles import PNG
+from kitesort.api.schemas import Id
 from kitesort.catalogue.pictures import configured_pictures, picture_raster, problem_of
 from kitesort.core.display.tile import read_tile, render_picture
 from kitesort.store.studies import get_study
@@ -15,7 +16,7 @@ ROLES = ("red", "green", "blue")
 
 
 @router.get("/studies/{study_id}/pictures")
-def get_pictures(study_id: int) -> list[PictureOut]:
+def get_pictures(study_id: Id) -> list[PictureOut]:
     """Those that are offered, each with its date and source: it may be older than a scene."""
     get_study(study_id)
     return [
@@ -37,7 +38,7 @@ def get_pictures(study_id: int) -> list[PictureOut]:
     responses=PNG,
 )
 def get_picture_tile(
-    request: Request, picture_id: str, level: int, row: int, col: int, study_id: int
+    request: Request, picture_id: str, level: int, row: int, col: int, study_id: Id
 ) -> Response:
     raster = picture_raster(picture_id, study_id)
 

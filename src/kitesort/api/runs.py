@@ -5,16 +5,16 @@ from collections.abc import AsyncIterator
 from fastapi import APIRouter, Request
 from fastapi.responses import StreamingResponse
 
-from kitesort.api.schemas import ClassifierOut, RunCreate, RunOut
+from kitesort.api.schemas import ClassifierOut, Id, RunCreate, RunOut
 from kitesort.core.classify.registry import CLASSIFIERS
 from kitesort.core.recipe import collect_samples, require_enough_pixels, train
-from kitesort.runs.feed import RunFeed
+from kitesort.runs.feed import NewsFeed
 from kitesort.runs.queue import RunQueue
 from kitesort.store import runs
 from kitesort.store.rasters import usable_scene
 from kitesort.store.records import Run
 from kitesort.store.studies import get_study
-from kitesort.store.training import make_recipe
+from kitesort.store.training import make_recipe, remembering_reader
 
 router = APIRouter(tags=["runs"])
 
@@ -34,11 +34,12 @@ def get_classifiers() -> list[ClassifierOut]:
 
 
 @router.post("/studies/{study_id}/runs", status_code=201)
-def create_run(request: Request, study_id: int, body: RunCreate) -> RunOut:
+def create_run(request: Request, study_id: Id, body: RunCreate) -> RunOut:
     """Queue a classification of the whole scene, after training once to see that it can be done."""
     get_study(study_id)
     recipe = make_recipe(study_id, body.scene_id, tuple(body.roles), body.method, body.settings)
-    samples, _ = collect_samples(recipe, usable_scene(recipe.scene_id))
+    read = remembering_reader(recipe.scene_id)
+    samples, _ = collect_samples(recipe, usable_scene(recipe.scene_id), read)
     require_enough_pixels(samples, recipe)
     train(recipe, samples)
     queue: RunQueue = request.app.state.queue
@@ -46,24 +47,24 @@ def create_run(request: Request, study_id: int, body: RunCreate) -> RunOut:
 
 
 @router.get("/studies/{study_id}/runs")
-def get_runs(study_id: int) -> list[RunOut]:
+def get_runs(study_id: Id) -> list[RunOut]:
     return [run_out(run) for run in runs.list_runs(study_id)]
 
 
 @router.post("/runs/{run_id}/cancel")
-def cancel_run(run_id: int) -> RunOut:
+def cancel_run(run_id: Id) -> RunOut:
     return run_out(runs.request_cancel(run_id))
 
 
 @router.get("/events", response_class=StreamingResponse)
 async def get_events(request: Request) -> StreamingResponse:
-    """Server-sent events: one message for every step of every run."""
-    feed: RunFeed = request.app.state.feed
+    """Server-sent events: one message for every step of every run, and for every edit."""
+    feed: NewsFeed = request.app.state.feed
 
     async def lines() -> AsyncIterator[str]:
         yield "retry: 2000\n\n"
         async for message in feed.subscribe():
-            yield f"event: run\ndata: {message}\n\n" if message else ": alive\n\n"
+            yield f"data: {message}\n\n" if message else ": alive\n\n"
 
     return StreamingResponse(
         lines(), media_type="text/event-stream", headers={"Cache-Control": "no-store"}

@@ -5,7 +5,7 @@ from typing import Any, Literal
 
 from pydantic import BaseModel, Field
 
-from kitesort.api.schemas import BandOut, CompositeOut, GridOut, In
+from kitesort.api.schemas import BandOut, CompositeOut, GridOut, Id, In
 from kitesort.core.bands import Quantity, SceneQuantity
 from kitesort.core.delivery.scene import Resampling
 
@@ -241,7 +241,7 @@ class CorrectionCreate(In):
 
 
 class ProblemWith(BaseModel):
-    scene_id: int
+    scene_id: Id
     title: str
     sentence: str
 
@@ -340,7 +340,7 @@ class SeriesOut(BaseModel):
 
 
 class SeriesValueOut(BaseModel):
-    scene_id: int
+    scene_id: Id
     acquired: date
     value: float | None
     standard_deviation: float | None

@@ -16,6 +16,7 @@ from kitesort.api.look_schemas import (
     TileQuery,
 )
 from kitesort.api.pictures import picture_response
+from kitesort.api.schemas import Finite, Id
 from kitesort.core.display.palette import PALETTES, SOURCE, palette_stops, palette_table
 from kitesort.core.display.stretch import Stretch, cut_shares
 from kitesort.core.display.tile import render_composite, render_palette
@@ -43,7 +44,7 @@ CHANNEL_BINS = 96
 )
 def get_scene_tile(
     request: Request,
-    scene_id: int,
+    scene_id: Id,
     level: int,
     row: int,
     col: int,
@@ -69,7 +70,7 @@ def get_scene_tile(
 
 
 @router.get("/scenes/{scene_id}/channels")
-def get_channels(scene_id: int, query: Annotated[StretchQuery, Query()]) -> list[ChannelOut]:
+def get_channels(scene_id: Id, query: Annotated[StretchQuery, Query()]) -> list[ChannelOut]:
     """Each channel's histogram, its limits, and the share that they cut off."""
     roles = tuple(query.roles.split(","))
     region, pattern = _region_of(query), query.stretch_of or scene_id
@@ -93,18 +94,18 @@ def get_channels(scene_id: int, query: Annotated[StretchQuery, Query()]) -> list
 
 @router.get("/scenes/{scene_id}/histogram")
 def get_histogram(
-    scene_id: int,
+    scene_id: Id,
     role: str,
     bins: Annotated[int, Query(ge=2, le=1024)] = 128,
-    low: float | None = None,
-    high: float | None = None,
+    low: Finite | None = None,
+    high: Finite | None = None,
 ) -> HistogramOut:
     """Of usable native pixels of one band, all or spread evenly."""
     return _histogram_out(histogram_of(band_sample(scene_id, role), bins, low, high))
 
 
 @router.post("/scenes/{scene_id}/histograms")
-def count_histogram(scene_id: int, body: HistogramIn) -> RegionHistogramOut:
+def count_histogram(scene_id: Id, body: HistogramIn) -> RegionHistogramOut:
     """Of the usable pixels of one band in a region, with statistics and the classes' own."""
     region = make_region(body.extent, tuple(body.site_ids), tuple(body.outlines))
     found = region_values(scene_id, (body.role,), region)

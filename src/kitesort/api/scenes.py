@@ -17,7 +17,7 @@ from kitesort.api.scene_schemas import (
     ScenePatch,
     StatisticsOut,
 )
-from kitesort.api.schemas import RunOut
+from kitesort.api.schemas import Id, RunOut
 from kitesort.core.crs_search import search_crs
 from kitesort.core.errors import NotFoundError
 from kitesort.core.grid import parse_crs
@@ -34,38 +34,38 @@ router = APIRouter(tags=["scenes"])
 
 
 @router.get("/studies/{study_id}/scenes")
-def get_scenes(study_id: int) -> list[SceneOut]:
+def get_scenes(study_id: Id) -> list[SceneOut]:
     get_study(study_id)
     return [scene_out(scene) for scene in scenes.list_scenes(study_id)]
 
 
 @router.patch("/scenes/{scene_id}")
-def rename_scene(scene_id: int, body: ScenePatch) -> SceneOut:
+def rename_scene(scene_id: Id, body: ScenePatch) -> SceneOut:
     renamed = scenes.rename_scene(scene_id, body.title)
     forget_scene_titles()
     return scene_out(renamed)
 
 
 @router.get("/scenes/{scene_id}/dependants")
-def get_dependants(scene_id: int) -> list[DependantOut]:
+def get_dependants(scene_id: Id) -> list[DependantOut]:
     """Scenes that are made of this one."""
     return [DependantOut(id=s.id, title=s.title) for s in scenes.dependants_of(scene_id)]
 
 
 @router.delete("/scenes/{scene_id}", status_code=204)
-def remove_scene(scene_id: int) -> None:
+def remove_scene(scene_id: Id) -> None:
     scenes.remove_scene(scene_id)
 
 
 @router.get("/scenes/{scene_id}/statistics")
-def get_statistics(scene_id: int) -> StatisticsOut:
+def get_statistics(scene_id: Id) -> StatisticsOut:
     """Of every pixel where there are few or they have been counted, else of native ones spread
     over the scene."""
     return StatisticsOut.model_validate(scene_statistics(scene_id), from_attributes=True)
 
 
 @router.post("/scenes/{scene_id}/statistics", status_code=201)
-def count_statistics(request: Request, scene_id: int) -> RunOut:
+def count_statistics(request: Request, scene_id: Id) -> RunOut:
     """Count over every pixel, as a run."""
     scene = scenes.get_scene(scene_id)
     queue: RunQueue = request.app.state.queue
@@ -76,7 +76,7 @@ def count_statistics(request: Request, scene_id: int) -> RunOut:
 
 @router.get("/studies/{study_id}/comparison")
 def compare_scenes(
-    study_id: int, scene_ids: Annotated[list[int], Query(min_length=1, max_length=40)]
+    study_id: Id, scene_ids: Annotated[list[int], Query(min_length=1, max_length=40)]
 ) -> ComparisonOut:
     """The grids of scenes, each held against the first one's."""
     named = scenes.require_in_study(study_id, scene_ids)
@@ -105,7 +105,7 @@ def find_crs(text: Annotated[str, Query(max_length=100)]) -> list[CrsOut]:
 
 
 @router.post("/scenes/{scene_id}/keep", status_code=201)
-def keep(request: Request, scene_id: int) -> RunOut:
+def keep(request: Request, scene_id: Id) -> RunOut:
     """Write the scene to disk, as a run."""
     scene = scenes.get_scene(scene_id)
     queue: RunQueue = request.app.state.queue
@@ -114,7 +114,7 @@ def keep(request: Request, scene_id: int) -> RunOut:
 
 
 @router.get("/scenes/{scene_id}/file", response_class=FileResponse)
-def download_scene(scene_id: int) -> FileResponse:
+def download_scene(scene_id: Id) -> FileResponse:
     """A kept scene as Cloud Optimized GeoTIFF."""
     scene = scenes.get_scene(scene_id)
     if scene.kept_path is None or not layer_path(scene.kept_path).is_file():

@@ -1,18 +1,24 @@
 """What goes over the wire where a store record does not fit as it is."""
 
 from datetime import datetime
-from typing import Any
+from typing import Annotated, Any
 
-from pydantic import BaseModel, ConfigDict, Field
+from annotated_types import Ge, Le
+from pydantic import AllowInfNan, BaseModel, Field
 
 from kitesort.core.bands import Quantity
+from kitesort.core.settings import Strict
 from kitesort.store.records import RunState
 
+# As the database numbers rows.
+Id = Annotated[int, Ge(1), Le(2**31 - 1)]
 
-class In(BaseModel):
-    """Bodies are strict: what is not known is refused, and so is what is no finite number."""
+# In an address, where anything can be written.
+Finite = Annotated[float, AllowInfNan(False)]
 
-    model_config = ConfigDict(extra="forbid", allow_inf_nan=False)
+
+class In(Strict):
+    """Base of all bodies."""
 
 
 class ExtentOut(BaseModel):
@@ -85,23 +91,28 @@ class SiteCreate(In):
     """``key``: what the browser calls the outline; sent again under it, it is stored once."""
 
     key: str = Field(min_length=1, max_length=120)
-    class_id: int
+    class_id: Id
     geometry: dict[str, Any]
     note: str = Field("", max_length=400)
 
 
 class SitePatch(In):
-    class_id: int | None = None
+    """``version``: of the site that was seen when it was changed; without it, the change is made
+    whatever came between."""
+
+    version: str | None = Field(None, max_length=40)
+    class_id: Id | None = None
     geometry: dict[str, Any] | None = None
     note: str | None = Field(None, max_length=400)
 
 
 class SiteOut(BaseModel):
     """``problem`` says in words why a site takes no part; it is kept all the same. ``outside``:
-    share of its area outside the scene."""
+    share of its area outside the scene. ``version`` is another one after every change."""
 
     id: int
-    class_id: int
+    version: str
+    class_id: Id
     geometry: dict[str, Any]
     note: str
     n_pixels: int
@@ -111,8 +122,12 @@ class SiteOut(BaseModel):
 
 
 class EditStateOut(BaseModel):
+    """What comes next, in words, and the edits that are meant."""
+
     undo: str | None
     redo: str | None
+    undo_id: Id | None
+    redo_id: Id | None
 
 
 class ClassTrainingOut(BaseModel):
@@ -160,7 +175,7 @@ class ClassifierOut(BaseModel):
 
 
 class RunCreate(In):
-    scene_id: int
+    scene_id: Id
     roles: list[str] = Field(min_length=1, max_length=64)
     method: str = "maximum-likelihood"
     settings: dict[str, Any] = Field(default_factory=dict)
@@ -174,8 +189,8 @@ class RunOut(BaseModel):
     seconds_left: float | None
     log: list[str]
     problem: str | None
-    layer_id: int | None
-    scene_id: int | None
+    layer_id: Id | None
+    scene_id: Id | None
     created_at: datetime
     finished_at: datetime | None
     kind: str
@@ -198,7 +213,7 @@ class LayerPatch(In):
 
 class LayerOut(BaseModel):
     id: int
-    scene_id: int
+    scene_id: Id
     name: str
     sentence: str
     method: str

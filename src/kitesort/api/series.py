@@ -3,6 +3,7 @@
 from fastapi import APIRouter
 
 from kitesort.api.scene_schemas import SeriesOut, SeriesPlace, SeriesValueOut
+from kitesort.api.schemas import Id
 from kitesort.core.errors import BadSettingsError, NotFoundError
 from kitesort.core.raster.protocol import roles_of
 from kitesort.store import series
@@ -12,7 +13,7 @@ router = APIRouter(tags=["series"])
 
 
 @router.get("/studies/{study_id}/series")
-def get_series(study_id: int) -> list[SeriesOut]:
+def get_series(study_id: Id) -> list[SeriesOut]:
     found = []
     for name, scenes in series.list_series(study_id).items():
         dates = [s.acquired for s in scenes if s.acquired]
@@ -29,7 +30,7 @@ def get_series(study_id: int) -> list[SeriesOut]:
 
 
 @router.post("/studies/{study_id}/series-values")
-def get_series_values(study_id: int, body: SeriesPlace) -> list[SeriesValueOut]:
+def get_series_values(study_id: Id, body: SeriesPlace) -> list[SeriesValueOut]:
     """Values of a point, or means of an outline, through a series; both dates are included."""
     scenes = series.list_series(study_id).get(body.name)
     if scenes is None:

@@ -2,7 +2,7 @@
 
 from fastapi import APIRouter
 
-from kitesort.api.schemas import ReferencePointOut, StudyCreate, StudyPatch
+from kitesort.api.schemas import Id, ReferencePointOut, StudyCreate, StudyPatch
 from kitesort.store import studies
 from kitesort.store.records import Study
 
@@ -20,17 +20,17 @@ def create_study(body: StudyCreate) -> Study:
 
 
 @router.get("/studies/{study_id}")
-def get_study(study_id: int) -> Study:
+def get_study(study_id: Id) -> Study:
     return studies.get_study(study_id)
 
 
 @router.patch("/studies/{study_id}")
-def update_study(study_id: int, body: StudyPatch) -> Study:
+def update_study(study_id: Id, body: StudyPatch) -> Study:
     return studies.update_study(study_id, name=body.name, view=body.view)
 
 
 @router.get("/studies/{study_id}/points")
-def get_points(study_id: int) -> list[ReferencePointOut]:
+def get_points(study_id: Id) -> list[ReferencePointOut]:
     """The study's reference points; they check and never train."""
     studies.get_study(study_id)
     return [

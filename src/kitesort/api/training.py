@@ -11,6 +11,7 @@ from kitesort.api.schemas import (
     ClassTrainingOut,
     ContestedOut,
     EditStateOut,
+    Id,
     PairOut,
     SiteCreate,
     SiteOut,
@@ -40,37 +41,38 @@ from kitesort.store.training import (
 
 router = APIRouter(tags=["training"])
 RolesQuery = Annotated[str, Query(description="roles with commas between; empty: the usual ones")]
+ExpectedQuery = Annotated[int | None, Query(description="the edit that is meant; it and no other")]
 
 
 @router.get("/studies/{study_id}/classes")
-def get_classes(study_id: int) -> list[LandClass]:
+def get_classes(study_id: Id) -> list[LandClass]:
     get_study(study_id)
     return scheme.list_classes(study_id)
 
 
 @router.post("/studies/{study_id}/classes", status_code=201)
-def create_class(study_id: int, body: ClassCreate) -> LandClass:
+def create_class(study_id: Id, body: ClassCreate) -> LandClass:
     return scheme.create_class(study_id, body.name, body.colour, body.description)
 
 
 @router.patch("/classes/{class_id}")
-def update_class(class_id: int, body: ClassPatch) -> LandClass:
+def update_class(class_id: Id, body: ClassPatch) -> LandClass:
     return scheme.update_class(class_id, body.model_dump(exclude_none=True))
 
 
 @router.delete("/classes/{class_id}", status_code=204)
-def delete_class(class_id: int) -> None:
+def delete_class(class_id: Id) -> None:
     scheme.delete_class(class_id)
 
 
 @router.get("/studies/{study_id}/sites")
-def get_sites(study_id: int, scene_id: int) -> list[SiteOut]:
+def get_sites(study_id: Id, scene_id: Id) -> list[SiteOut]:
     require_in_study(study_id, [scene_id])
     return [_site_out(site, scene_id) for site in sites.list_sites(study_id)]
 
 
 @router.post("/studies/{study_id}/sites", status_code=201)
-def create_site(study_id: int, scene_id: int, body: SiteCreate) -> SiteOut:
+def create_site(study_id: Id, scene_id: Id, body: SiteCreate) -> SiteOut:
     """Keep a drawn outline; one that cannot be used is kept too and says why. With the answer, or
     not at all."""
     get_study(study_id)
@@ -82,36 +84,40 @@ def create_site(study_id: int, scene_id: int, body: SiteCreate) -> SiteOut:
 
 
 @router.patch("/sites/{site_id}")
-def update_site(site_id: int, scene_id: int, body: SitePatch) -> SiteOut:
+def update_site(site_id: Id, scene_id: Id, body: SitePatch) -> SiteOut:
     if body.geometry is not None:
         _require_outline(body.geometry)
     require_in_study(sites.get_site(site_id).study_id, [scene_id])
+    values = body.model_dump(exclude_none=True, exclude={"version"})
     with transaction():
-        return _site_out(sites.update_site(site_id, body.model_dump(exclude_none=True)), scene_id)
+        return _site_out(sites.update_site(site_id, values, body.version), scene_id)
 
 
 @router.delete("/sites/{site_id}", status_code=204)
-def delete_site(site_id: int) -> None:
+def delete_site(site_id: Id) -> None:
     sites.delete_site(site_id)
 
 
 @router.get("/studies/{study_id}/edits")
-def get_edits(study_id: int) -> EditStateOut:
+def get_edits(study_id: Id) -> EditStateOut:
+    get_study(study_id)
     return EditStateOut.model_validate(edits.edit_state(study_id), from_attributes=True)
 
 
 @router.post("/studies/{study_id}/undo")
-def undo_edit(study_id: int) -> EditStateOut:
-    return EditStateOut.model_validate(edits.undo(study_id), from_attributes=True)
+def undo_edit(study_id: Id, expected: ExpectedQuery = None) -> EditStateOut:
+    get_study(study_id)
+    return EditStateOut.model_validate(edits.undo(study_id, expected), from_attributes=True)
 
 
 @router.post("/studies/{study_id}/redo")
-def redo_edit(study_id: int) -> EditStateOut:
-    return EditStateOut.model_validate(edits.redo(study_id), from_attributes=True)
+def redo_edit(study_id: Id, expected: ExpectedQuery = None) -> EditStateOut:
+    get_study(study_id)
+    return EditStateOut.model_validate(edits.redo(study_id, expected), from_attributes=True)
 
 
 @router.get("/studies/{study_id}/training")
-def get_training(study_id: int, scene_id: int, roles: RolesQuery = "") -> TrainingOut:
+def get_training(study_id: Id, scene_id: Id, roles: RolesQuery = "") -> TrainingOut:
     get_study(study_id)
     return _training_out(training_state(study_id, scene_id, _parse_roles(scene_id, roles)))
 
@@ -123,12 +129,12 @@ def get_training(study_id: int, scene_id: int, roles: RolesQuery = "") -> Traini
 )
 def get_live_tile(
     request: Request,
-    study_id: int,
+    study_id: Id,
     version: str,
     level: int,
     row: int,
     col: int,
-    scene_id: int,
+    scene_id: Id,
     roles: RolesQuery = "",
 ) -> Response:
     """A tile of the class map as it would come out with the sites of this version."""
@@ -149,7 +155,7 @@ def get_live_tile(
     return picture_response(request, key, make, IMMUTABLE)
 
 
-def _parse_roles(scene_id: int, text: str) -> tuple[str, ...]:
+def _parse_roles(scene_id: Id, text: str) -> tuple[str, ...]:
     wanted = tuple(role for role in text.split(",") if role)
     return wanted or default_roles(scene_id)
 
@@ -163,11 +169,12 @@ def _require_outline(geometry: dict[str, object]) -> None:
             raise
 
 
-def _site_out(site: Site, scene_id: int) -> SiteOut:
+def _site_out(site: Site, scene_id: Id) -> SiteOut:
     roles = default_roles(scene_id)
     summary = site_summary(scene_id, roles, site.geometry)
     return SiteOut(
         id=site.id,
+        version=site.version,
         class_id=site.class_id,
         geometry=site.geometry,
         note=site.note,

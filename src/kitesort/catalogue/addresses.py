@@ -8,7 +8,7 @@ from urllib.parse import urlsplit
 import requests
 from requests.adapters import HTTPAdapter
 
-from kitesort.core.errors import CatalogueError
+from kitesort.core.errors import CatalogueError, RefusedAddressError
 
 TIMEOUT_SECONDS = (4.0, 20.0)
 MAX_ANSWER_BYTES = 32 * 2**20
@@ -41,14 +41,14 @@ def require_allowed_address(url: str) -> str:
 
     Raises
     ------
-    CatalogueError
+    RefusedAddressError
     """
     try:
         allowed = urlsplit(url).scheme in ("http", "https") and origin_of(url) in _allowed_origins()
     except ValueError:
         allowed = False
     if not allowed:
-        raise CatalogueError(
+        raise RefusedAddressError(
             f"The address {url[:120]} is not among those that the server may contact. Whoever runs "
             "it can allow it."
         )

@@ -6,7 +6,7 @@ The engine owns blocks, progress and cancelling; block functions see one window 
 import os
 import time
 from collections import deque
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Sequence
 from concurrent.futures import Executor, Future, ThreadPoolExecutor
 from contextlib import contextmanager
 from dataclasses import dataclass
@@ -42,6 +42,31 @@ def never_cancelled() -> bool:
 def share_of(progress: ProgressCallback, share: float) -> ProgressCallback:
     """For a part of the work that is only so much of the whole."""
     return lambda p: progress(Progress(p.done * share, p.seconds_left))
+
+
+def rest_of(progress: ProgressCallback, share: float) -> ProgressCallback:
+    """For the part of the work that is left when so much of the whole is done."""
+    return lambda p: progress(Progress(share + p.done * (1 - share), p.seconds_left))
+
+
+def steps(
+    items: Sequence[T],
+    progress: ProgressCallback = no_progress,
+    is_cancelled: CancelCheck = never_cancelled,
+) -> Iterator[T]:
+    """One item of some work after another, each told of when it is done.
+
+    Raises
+    ------
+    CancelledError : ``is_cancelled`` said so between two of them.
+    """
+    started = time.monotonic()
+    for n_done, item in enumerate(items, start=1):
+        if is_cancelled():
+            raise CancelledError("Cancelled. Nothing was written.")
+        yield item
+        elapsed = time.monotonic() - started
+        progress(Progress(n_done / len(items), elapsed * (len(items) / n_done - 1)))
 
 
 @contextmanager

@@ -2,12 +2,14 @@
 
 KiteSortError
 ├── InputError            what was given cannot be used as it is
-│   ├── UnreadableFileError, GridMismatchError, MissingRoleError, BadSettingsError
+│   ├── UnreadableFileError, GridMismatchError, MissingRoleError, BadSettingsError,
+│   │                     RefusedAddressError
 │   ├── FormulaError      with the place of the mistake in the text
 │   ├── SiteError         SelfCrossingError, OutsideSceneError, NoValidPixelsError
 │   └── TrainingError     TooFewPixelsError, SingularCovarianceError, TooFewClassesError
 ├── NotFoundError         something named does not exist (any more)
-├── ConflictError         a name or state is taken: DuplicateNameError, NothingToUndoError
+├── ConflictError         a name or state is taken: DuplicateNameError, NothingToUndoError,
+│                         EditedElsewhereError
 ├── CatalogueError        a catalogue elsewhere did not give what was asked of it
 ├── StorageError          the disk would not take it: DiskFullError
 └── CancelledError        the user stopped a run
@@ -107,6 +109,14 @@ class DuplicateNameError(ConflictError):
 
 class NothingToUndoError(ConflictError):
     code = "nothing-to-undo"
+
+
+class EditedElsewhereError(ConflictError):
+    code = "edited-elsewhere"
+
+
+class RefusedAddressError(InputError):
+    code = "refused-address"
 
 
 class CatalogueError(KiteSortError):

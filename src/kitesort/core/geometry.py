@@ -1,10 +1,12 @@
 """Outlines carried from one coordinate system to another."""
 
+from collections.abc import Mapping
 from typing import Any
 
 import numpy as np
 import numpy.typing as npt
 import shapely
+from shapely.errors import ShapelyError
 from shapely.geometry import mapping, shape
 from shapely.geometry.base import BaseGeometry
 
@@ -18,6 +20,24 @@ PIECES_PER_SIDE = 64  # long straight edges are bent in another coordinate syste
 
 def is_same_crs(a: str, b: str) -> bool:
     return a == b or bool(parse_crs(a) == parse_crs(b))
+
+
+def shape_of(geometry: Mapping[str, Any]) -> BaseGeometry:
+    """A shape from GeoJSON.
+
+    Raises
+    ------
+    BadSettingsError : it is none, or has a corner without coordinates.
+    """
+    try:
+        with np.errstate(invalid="ignore"):  # corners without a number are told below
+            found = shape(geometry)
+        finite = np.isfinite(shapely.get_coordinates(found)).all()
+    except (ShapelyError, LookupError, ValueError, TypeError, AttributeError) as error:
+        raise BadSettingsError("The outline is no GeoJSON geometry.") from error
+    if found.is_empty or not finite:
+        raise BadSettingsError("The outline is empty or has a corner without coordinates.")
+    return found
 
 
 def reproject_shape(geometry: BaseGeometry, from_crs: str, to_crs: str) -> BaseGeometry:
@@ -47,7 +67,7 @@ def reproject_geometry(geometry: dict[str, Any], from_crs: str, to_crs: str) -> 
     """As ``reproject_shape``, from GeoJSON to GeoJSON; as it is when the CRS is the same."""
     if is_same_crs(from_crs, to_crs):
         return geometry
-    return dict(mapping(reproject_shape(shape(geometry), from_crs, to_crs)))
+    return dict(mapping(reproject_shape(shape_of(geometry), from_crs, to_crs)))
 
 
 def reproject_point(x: float, y: float, from_crs: str, to_crs: str) -> tuple[float, float]:
@@ -60,7 +80,7 @@ def reproject_point(x: float, y: float, from_crs: str, to_crs: str) -> tuple[flo
 def area_ha(geometry: dict[str, Any], crs: str) -> float:
     """Area of an outline in hectares, on the ellipsoid: its edges are straight in its CRS, so that
     they are cut into pieces before they are carried into degrees."""
-    outline = shape(geometry)
+    outline = shape_of(geometry)
     left, bottom, right, top = outline.bounds
     longest = max(right - left, top - bottom) / PIECES_PER_SIDE
     fine = shapely.segmentize(outline, longest) if longest > 0 else outline

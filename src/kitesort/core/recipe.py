@@ -9,6 +9,13 @@ from pydantic import BaseModel, ConfigDict
 
 from kitesort.core.classify.protocol import TrainedClassifier, TrainingSamples
 from kitesort.core.classify.registry import CLASSIFIERS
+from kitesort.core.engine import (
+    CancelCheck,
+    ProgressCallback,
+    never_cancelled,
+    no_progress,
+    steps,
+)
 from kitesort.core.errors import (
     BadSettingsError,
     DuplicateNameError,
@@ -90,7 +97,12 @@ def read_site(raster: Raster, geometry: dict[str, Any], roles: tuple[str, ...]) 
 
 
 def collect_samples(
-    recipe: ClassMapRecipe, raster: Raster, read: PixelReader = read_site
+    recipe: ClassMapRecipe,
+    raster: Raster,
+    read: PixelReader = read_site,
+    *,
+    progress: ProgressCallback = no_progress,
+    is_cancelled: CancelCheck = never_cancelled,
 ) -> tuple[TrainingSamples, list[str]]:
     """Training pixels of all sites that have any, and a sentence for each site that has not.
 
@@ -98,11 +110,11 @@ def collect_samples(
 
     Raises
     ------
-    TooFewClassesError : no site has a pixel.
+    TooFewClassesError : no site has a pixel. CancelledError
     """
     values, codes, remarks = [], [], []
     names = {c.code: c.name for c in recipe.classes}
-    for site in recipe.sites:
+    for site in steps(recipe.sites, progress, is_cancelled):
         try:
             pixels = read(raster, site.geometry, recipe.roles)
         except SiteError as error:

@@ -2,16 +2,60 @@
 
 from typing import Any, Protocol
 
-from pydantic import BaseModel, ConfigDict
+from pydantic import BaseModel, ConfigDict, GetCoreSchemaHandler, model_validator
+from pydantic_core import core_schema
 
 from kitesort.core.errors import BadSettingsError
 
 
-class Settings(BaseModel):
-    """Base of every operation's settings and of their parts: frozen, nothing unknown taken, every
-    number finite."""
+def _make_strict(schema: Any) -> None:
+    """Numbers and truth values, however deep; dates stay lenient, since JSON has none."""
+    if isinstance(schema, dict):
+        if schema.get("type") in ("int", "float", "bool"):
+            schema["strict"] = True
+        for key, part in schema.items():
+            if key != "default":
+                _make_strict(part)
+    elif isinstance(schema, list | tuple):
+        for part in schema:
+            _make_strict(part)
 
-    model_config = ConfigDict(frozen=True, extra="forbid", allow_inf_nan=False)
+
+def _can_be_stored(given: Any) -> bool:
+    """Neither a zero character nor half of one that takes two, anywhere inside."""
+    if isinstance(given, str):
+        return "\0" not in given and not any("\ud800" <= c <= "\udfff" for c in given)
+    if isinstance(given, dict):
+        return all(_can_be_stored(part) for pair in given.items() for part in pair)
+    return not isinstance(given, list | tuple) or all(map(_can_be_stored, given))
+
+
+class Strict(BaseModel):
+    """What comes from outside: nothing unknown is taken, every number is finite, and only a number
+    is taken for one: neither ``false`` nor a text."""
+
+    model_config = ConfigDict(extra="forbid", allow_inf_nan=False)
+
+    @model_validator(mode="before")
+    @classmethod
+    def _only_texts_that_can_be_stored(cls, given: Any) -> Any:
+        if not _can_be_stored(given):
+            raise ValueError("a text holds a character that cannot be stored")
+        return given
+
+    @classmethod
+    def __get_pydantic_core_schema__(
+        cls, source: Any, handler: GetCoreSchemaHandler
+    ) -> core_schema.CoreSchema:
+        schema = handler(source)
+        _make_strict(schema)
+        return schema
+
+
+class Settings(Strict):
+    """Base of every operation's settings and of their parts."""
+
+    model_config = ConfigDict(frozen=True)
 
 
 class HasSettings(Protocol):

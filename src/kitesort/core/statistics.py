@@ -12,6 +12,7 @@ from kitesort.core.engine import (
     no_progress,
     run_blocks,
 )
+from kitesort.core.errors import BadSettingsError
 from kitesort.core.grid import Window
 from kitesort.core.raster.protocol import Raster, roles_of
 from kitesort.core.raster.sample import sample_pixels, valid_values
@@ -154,14 +155,26 @@ class Histogram:
 def histogram_of(
     values: npt.NDArray[np.float32], n_bins: int, low: float | None, high: float | None
 ) -> Histogram:
-    """Histogram of values; the range is the 0.05 to 99.95 percentile where none is given."""
+    """Histogram of values; an end of the range that is not given is the 0.05 or 99.95 percentile.
+
+    Raises
+    ------
+    BadSettingsError : an end that is given leaves no room for so many bins.
+    """
     if values.size == 0:
         return Histogram(0.0, 1.0, (0,) * n_bins, 0, 0, 0)
-    ends = np.percentile(values, [0.05, 99.95])
+    ends = np.percentile(values.astype(np.float64), [0.05, 99.95])
     first = float(ends[0]) if low is None else low
     last = float(ends[1]) if high is None else high
-    if last <= first:
-        first, last = first - 0.5, first + 0.5
+    if low is None and high is None and last <= first:
+        half = max(0.5, abs(first) * 1e-3)  # all the same: something to see on both sides
+        first, last = first - half, first + half
+    least = n_bins * max(np.spacing(abs(first)), np.spacing(abs(last)))
+    if not (np.isfinite(last - first) and last - first > least):
+        raise BadSettingsError(
+            f"The range from {first:g} to {last:g} has no room for {n_bins} bins: its low end must "
+            "be well below its high end."
+        )
     counts, _ = np.histogram(values, n_bins, (first, last))
     below, above = int((values < first).sum()), int((values > last).sum())
     return Histogram(first, last, tuple(counts.tolist()), below, above, values.size)

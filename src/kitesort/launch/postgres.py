@@ -74,6 +74,10 @@ class Cluster:
         return f"host={LOOPBACK} port={self.port} user={USER} password={password} dbname={DATABASE}"
 
     @property
+    def runs(self) -> bool:
+        return self.process is not None and self.process.poll() is None
+
+    @property
     def _data(self) -> Path:
         return self.folder / "cluster"
 
@@ -87,7 +91,7 @@ class Cluster:
         if not (self._data / "PG_VERSION").exists():
             self._create()
         self._stop_stranger()
-        self.port = free_port()
+        self.port = self.port or free_port()  # the same when it is started again
         log = (self.folder / "log.txt").open("ab")
         self.process = subprocess.Popen(
             [
@@ -146,17 +150,19 @@ class Cluster:
             raise LaunchError(f"The database could not be created:\n{done.stderr[-1500:]}")
 
     def _stop_stranger(self) -> None:
-        """Stop a server of ours that outlived its starter; forget a lock whose holder is gone."""
+        """Stop a server of ours that outlived its starter; forget a lock whose holder's number
+        another program has got. One whose holder is gone is left to the server, which looks
+        whether processes of the old one are at work still."""
         lock = self._data / "postmaster.pid"
-        if not lock.exists():
-            return
-        with suppress(ValueError, IndexError, psutil.NoSuchProcess, psutil.AccessDenied):
+        try:
             process = psutil.Process(int(lock.read_text().split()[0]))
-            if str(self._data) in process.cmdline():
-                process.send_signal(signal.SIGINT)
-                with suppress(psutil.TimeoutExpired):
-                    process.wait(20)
-        lock.unlink(missing_ok=True)
+            if str(self._data) not in process.cmdline():
+                lock.unlink()
+                return
+            process.send_signal(signal.SIGINT)
+            process.wait(20)
+        except (FileNotFoundError, ValueError, IndexError, psutil.Error):
+            return
 
     def _wait_until_ready(self) -> None:
         assert self.process is not None

@@ -15,13 +15,15 @@ from pathlib import Path
 from types import FrameType
 
 from kitesort.launch.demo_study import ensure_demo_study
+from kitesort.launch.guard import guard_process
+from kitesort.launch.part import Part, Pause
 from kitesort.launch.pictures import pictures_json
 from kitesort.launch.postgres import Cluster, LaunchError, free_port, open_cluster
 from kitesort.runs.queue import RunQueue
 from kitesort.store.database import connect_database, migrate
 
 HEALTH_SECONDS = 60
-WORKER_PAUSE_SECONDS = 1.0
+LOOK_SECONDS = 0.2
 
 
 @dataclass(frozen=True)
@@ -42,27 +44,27 @@ class Supervisor:
 
     options: Options
     cluster: Cluster | None = None
-    children: dict[str, subprocess.Popen[bytes]] = field(default_factory=dict)
+    parts: dict[str, Part] = field(default_factory=dict)
     stopping: bool = False
+    _guards: list[subprocess.Popen[bytes]] = field(default_factory=list)
 
     def run(self) -> int:
-        """Start all, wait for Ctrl-C or a crash, stop all; the exit code."""
+        """Start all, keep it running until Ctrl-C, stop all; the exit code."""
         for number in (signal.SIGINT, signal.SIGTERM):
             signal.signal(number, self._ask_to_stop)
         self.options.data.mkdir(parents=True, exist_ok=True)
         with (self.options.data / "run.lock").open("w") as lock:
             _take_lock(lock.fileno(), self.options.data)
             try:
-                self._start()
-                return self._watch()
+                return self._watch(self._start())
             finally:
                 self._stop()
 
-    def _start(self) -> None:
+    def _start(self) -> Cluster:
         _require_free_port(self.options.host, self.options.port)
-        self.cluster = open_cluster(self.options.data)
-        self.cluster.start()
-        address = self.cluster.conninfo
+        cluster = self.cluster = open_cluster(self.options.data)
+        self._start_database(cluster)
+        address = cluster.conninfo
         os.environ["KITESORT_DATABASE"] = address
         os.environ["KITESORT_DATA"] = str(self.options.data.resolve())
         catalogue_port = self._name_outside()
@@ -71,13 +73,15 @@ class Supervisor:
         RunQueue(address).open().close()
         if self.options.demo and ensure_demo_study(self.options.data):
             print("The demo study Ulverhythe Levels is made.", flush=True)
-        self._spawn("worker")
+        self._add("worker", "The worker")
         if catalogue_port:
-            self._spawn("catalogue", "--data", str(self.options.data.resolve()),
-                        "--port", str(catalogue_port))  # fmt: skip
-        self._spawn("server", "--host", self.options.host, "--port", str(self.options.port))
-        self._wait_until_healthy()
+            self._add("catalogue", "The catalogue of made-up scenes",
+                      "--data", str(self.options.data.resolve()),
+                      "--port", str(catalogue_port))  # fmt: skip
+        where = ("--host", self.options.host, "--port", str(self.options.port))
+        self._wait_until_healthy(self._add("server", "The server", *where))
         print(f"Kite Sort is ready: {self._url}   (Ctrl-C stops it)", flush=True)
+        return cluster
 
     def _name_outside(self) -> int | None:
         """Tell the parts what lies outside of them; the port of the stand-in catalogue."""
@@ -99,20 +103,19 @@ class Supervisor:
 
     @property
     def _url(self) -> str:
-        return f"http://{self.options.host}:{self.options.port}/"
+        host = f"[{self.options.host}]" if ":" in self.options.host else self.options.host
+        return f"http://{host}:{self.options.port}/"
 
-    def _spawn(self, part: str, *arguments: str) -> None:
-        # A session of its own: Ctrl-C in the terminal reaches us alone, and we stop in order.
-        self.children[part] = subprocess.Popen(
-            [sys.executable, "-m", "kitesort.launch", part, *arguments],
-            stdin=subprocess.DEVNULL,
-            start_new_session=True,
-        )
+    def _add(self, name: str, words: str, *arguments: str) -> Part:
+        part = Part(name, words, arguments)
+        self.parts[name] = part
+        part.start()
+        return part
 
-    def _wait_until_healthy(self) -> None:
+    def _wait_until_healthy(self, server: Part) -> None:
         deadline = time.monotonic() + HEALTH_SECONDS
         while time.monotonic() < deadline and not self.stopping:
-            if self.children["server"].poll() is not None:
+            if not server.runs:
                 raise LaunchError("The server stopped while starting; its message stands above.")
             with (
                 suppress(urllib.error.URLError, OSError),
@@ -123,39 +126,51 @@ class Supervisor:
         if not self.stopping:
             raise LaunchError("The server does not answer within a minute.")
 
-    def _watch(self) -> int:
+    def _watch(self, cluster: Cluster) -> int:
         while not self.stopping:
-            time.sleep(0.2)
-            if self.children["worker"].poll() is not None and not self.stopping:
-                print("The worker stopped; it is started again.", file=sys.stderr, flush=True)
-                time.sleep(WORKER_PAUSE_SECONDS)
-                self._spawn("worker")
-            catalogue = self.children.get("catalogue")
-            if catalogue is not None and catalogue.poll() is not None and not self.stopping:
-                print("The catalogue of made-up scenes stopped.", file=sys.stderr, flush=True)
-                del self.children["catalogue"]
-            if self.children["server"].poll() is not None:
-                print("The server stopped unexpectedly. Run ./run again.", file=sys.stderr)
-                return 1
-            process = self.cluster.process if self.cluster else None
-            if process is None or process.poll() is not None:
-                print("The database stopped unexpectedly. Run ./run again.", file=sys.stderr)
-                return 1
+            time.sleep(LOOK_SECONDS)
+            if cluster.runs:
+                for part in self.parts.values():
+                    if not self.stopping:
+                        part.look_after()
+            elif not self.stopping:
+                self._start_database_again(cluster)
         return 0
+
+    def _start_database_again(self, cluster: Cluster) -> None:
+        """On the same port, so that the server finds it; the worker begins anew, since what it had
+        taken up is queued anew at its start."""
+        print("The database stopped; it is started again.", file=sys.stderr, flush=True)
+        pause = Pause()
+        while not self.stopping:
+            try:
+                self._start_database(cluster)
+            except LaunchError as error:
+                print(error, file=sys.stderr, flush=True)
+                pause.begin(0)
+                while not (self.stopping or pause.over):
+                    time.sleep(LOOK_SECONDS)
+                continue
+            print("The database answers again.", file=sys.stderr, flush=True)
+            self.parts["worker"].kill()
+            return
+
+    def _start_database(self, cluster: Cluster) -> None:
+        cluster.start()
+        assert cluster.process is not None
+        self._guards = [guard for guard in self._guards if guard.poll() is None]
+        self._guards.append(guard_process(cluster.process.pid))
 
     def _stop(self) -> None:
         self.stopping = True
-        for child in self.children.values():
-            if child.poll() is None:
-                child.terminate()
-        for child in self.children.values():
-            try:
-                child.wait(10)
-            except subprocess.TimeoutExpired:
-                child.kill()
-                child.wait()
+        for part in self.parts.values():
+            part.ask_to_stop()
+        for part in self.parts.values():
+            part.stop()
         if self.cluster:
             self.cluster.stop()
+        for guard in self._guards:
+            guard.communicate()  # closes its input, so that it looks after what has ended already
         print("Stopped.", flush=True)
 
     def _ask_to_stop(self, _number: int, _frame: FrameType | None) -> None:

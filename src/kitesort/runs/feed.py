@@ -1,4 +1,4 @@
-"""News of runs as they happen: PostgreSQL's notifications, handed on to whoever listens."""
+"""News of runs and edits as they happen: PostgreSQL's notifications, handed on to listeners."""
 
 import asyncio
 import contextlib
@@ -6,12 +6,12 @@ from collections.abc import AsyncIterator
 
 import psycopg
 
-from kitesort.store.runs import CHANNEL
+from kitesort.store.news import CHANNEL
 
 RECONNECT_SECONDS = 2.0
 
 
-class RunFeed:
+class NewsFeed:
     """One listening connection for the whole server, one queue per listener."""
 
     def __init__(self, conninfo: str) -> None:

@@ -3,6 +3,7 @@
 import time
 from collections.abc import Sequence
 
+from kitesort.core.engine import rest_of
 from kitesort.core.raster.cog import write_class_map
 from kitesort.core.raster.protocol import Raster
 from kitesort.runs.reporter import Reporter
@@ -14,9 +15,16 @@ from kitesort.store.runs import finish_run
 
 
 def keep_map(
-    run: Run, recipe: AnyMapRecipe, raster: Raster, started: float, remarks: Sequence[str] = ()
+    run: Run,
+    recipe: AnyMapRecipe,
+    raster: Raster,
+    started: float,
+    remarks: Sequence[str] = (),
+    *,
+    share_done: float = 0.0,
 ) -> None:
-    """``started``: when the run began, by the monotonic clock; ``remarks`` go into its log.
+    """``started``: when the run began, by the monotonic clock; ``remarks`` go into its log;
+    ``share_done``: how much of the run's work lies behind it.
 
     Raises
     ------
@@ -29,7 +37,7 @@ def keep_map(
         recipe.legend,
         layer_path(name),
         tags={"recipe": recipe.model_dump_json(), "recipe_in_words": recipe.sentence},
-        progress=reporter,
+        progress=rest_of(reporter, share_done),
         is_cancelled=reporter.is_cancelled,
     )
     seconds = time.monotonic() - started

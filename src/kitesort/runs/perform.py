@@ -3,6 +3,7 @@
 from collections.abc import Callable
 
 from kitesort.core.errors import CancelledError, KiteSortError
+from kitesort.core.storage import is_about_space
 from kitesort.runs.breaks import keep_breaks
 from kitesort.runs.classify import keep_class_map
 from kitesort.runs.density import count_plane
@@ -34,7 +35,10 @@ def perform_run(run_id: int) -> None:
         end_cancelled(run_id)
     except KiteSortError as error:
         fail_run(run_id, error.sentence)
-    except Exception:
+    except Exception as error:
+        if is_about_space(error):
+            fail_run(run_id, "The disk is full. Nothing was kept; make room and start it again.")
+            return
         fail_run(
             run_id,
             "Something unexpected went wrong; nothing half-written was kept. "

@@ -1,14 +1,35 @@
 """One pooled connection per thread, opened inside store functions and nowhere else."""
 
 import os
+import select
 from collections.abc import Iterator
 from contextlib import contextmanager
 from pathlib import Path
+from typing import Any
 
 import peewee
 from playhouse.postgres_ext import PooledPsycopg3Database
 
-db = PooledPsycopg3Database(None, max_connections=32, stale_timeout=300, timeout=20)
+
+class _Database(PooledPsycopg3Database):
+    """Connections that the server has left while they lay in the pool are not handed out, so that
+    work goes on at once when it has been started again."""
+
+    def _is_closed(self, connection: Any) -> bool:
+        return super()._is_closed(connection) or _has_been_left(connection)
+
+
+def _has_been_left(connection: Any) -> bool:
+    """Whether there is something to be read where nothing was asked: a farewell, or the end."""
+    poll = select.poll()
+    try:
+        poll.register(connection.fileno(), select.POLLIN)
+    except Exception:  # the connection is no more; whatever the driver calls that
+        return True
+    return bool(poll.poll(0))
+
+
+db = _Database(None, max_connections=32, stale_timeout=300, timeout=20)
 
 MIGRATIONS = Path(__file__).parent / "migrations"
 

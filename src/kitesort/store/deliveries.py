@@ -12,7 +12,7 @@ from typing import BinaryIO
 from kitesort.core.delivery.archive import is_archive, remove_quietly, safe_path, unpack
 from kitesort.core.delivery.inventory import Inventory, natural_key, take_inventory
 from kitesort.core.errors import ConflictError, InputError, NotFoundError
-from kitesort.core.raster.cog import require_space
+from kitesort.core.storage import require_space
 from kitesort.store.database import transaction
 from kitesort.store.files import uploads_folder
 from kitesort.store.models import DeliveredFileRow, DeliveryRow

@@ -1,5 +1,6 @@
 """What lies under a point: values, the live class, the kept maps' classes."""
 
+import math
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
 from functools import lru_cache
@@ -37,10 +38,11 @@ class SceneReadout:
 
 @dataclass(frozen=True)
 class Readout:
-    """A place in the study's CRS; scenes that do not reach it are left out."""
+    """A place in the study's CRS; scenes that do not reach it are left out, and degrees where the
+    CRS does."""
 
-    longitude: float
-    latitude: float
+    longitude: float | None
+    latitude: float | None
     scenes: list[SceneReadout]
     live_code: int | None
     layer_codes: dict[int, int]
@@ -66,7 +68,8 @@ def read_place(
     scenes = [read for read in reads if read is not None]
     live = _live_code(live_version, x, y, crs)
     layers = {layer_id: code_at(layer_id, x, y, crs) for layer_id in layer_ids}
-    return Readout(lon, lat, scenes, live, layers)
+    on_earth = math.isfinite(lon) and math.isfinite(lat)
+    return Readout(lon if on_earth else None, lat if on_earth else None, scenes, live, layers)
 
 
 def _read_scene(scene_id: int, x: float, y: float, crs: str) -> SceneReadout | None:

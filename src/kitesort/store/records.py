@@ -1,5 +1,7 @@
 """Frozen records that the store hands out; the only shapes that leave it."""
 
+import hashlib
+import json
 from datetime import date, datetime
 from typing import Annotated, Any, Literal
 
@@ -80,6 +82,12 @@ class Site(Record):
     geometry: dict[str, Any]
     note: str
     client_key: str | None = None
+
+    @property
+    def version(self) -> str:
+        """Another one after every change."""
+        said = json.dumps([self.class_id, self.geometry, self.note], sort_keys=True)
+        return hashlib.blake2s(said.encode(), digest_size=8).hexdigest()
 
 
 class ReferencePoint(Record):

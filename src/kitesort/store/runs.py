@@ -1,16 +1,15 @@
 """Runs as rows: state, percentage, log, and the wish to cancel."""
 
-import json
 from datetime import UTC, datetime
 from typing import Any
 
 from kitesort.core.errors import ConflictError
-from kitesort.store.database import db, transaction
+from kitesort.store.database import transaction
 from kitesort.store.models import RunRow
+from kitesort.store.news import announce
 from kitesort.store.records import Run
 from kitesort.store.studies import fetch
 
-CHANNEL = "kitesort_runs"
 UNFINISHED = ("waiting", "running")
 MAX_ATTEMPTS = 3
 
@@ -136,9 +135,7 @@ def _change(run_id: int, **columns: Any) -> None:
 
 
 def _announce(run: Run) -> None:
-    """Tell whoever listens, when the transaction is done."""
-    message = {
-        "study_id": run.study_id, "run_id": run.id, "state": run.state,
-        "percent": round(run.percent, 1), "seconds_left": run.seconds_left,
-    }  # fmt: skip
-    db.execute_sql("SELECT pg_notify(%s, %s)", (CHANNEL, json.dumps(message)))
+    announce(
+        "run", study_id=run.study_id, run_id=run.id, state=run.state,
+        percent=round(run.percent, 1), seconds_left=run.seconds_left,
+    )  # fmt: skip

@@ -3,7 +3,7 @@
 from collections.abc import Sequence
 from typing import Any
 
-from kitesort.core.errors import InputError
+from kitesort.core.errors import EditedElsewhereError, InputError
 from kitesort.store.database import db, transaction
 from kitesort.store.edits import Change, apply_edit, next_id
 from kitesort.store.models import ClassRow, SiteRow
@@ -74,20 +74,29 @@ def create_sites(
     return [get_site(change.id) for change in changes]
 
 
-def update_site(site_id: int, values: dict[str, Any]) -> Site:
-    """Change outline, class or note.
+def update_site(site_id: int, values: dict[str, Any], version: str | None = None) -> Site:
+    """Change outline, class or note; with a ``version``, only of the site as it was then.
 
     Raises
     ------
-    NotFoundError
+    NotFoundError. EditedElsewhereError : it is another one now.
     """
-    old = get_site(site_id)
+    with transaction():
+        SiteRow.select().where(SiteRow.id == site_id).for_update().execute()
+        return _update_site(get_site(site_id), values, version)
+
+
+def _update_site(old: Site, values: dict[str, Any], version: str | None) -> Site:
+    if version not in (None, old.version):
+        raise EditedElsewhereError(
+            "The site was changed in another window meanwhile. It was left as it is there."
+        )
     if "class_id" in values:
         _class_of(old.study_id, values["class_id"])
     before = {key: getattr(old, key) for key in values}
     title = "Reshape a site" if "geometry" in values else "Change a site"
-    apply_edit(old.study_id, title, [Change("site", site_id, before, values)])
-    return get_site(site_id)
+    apply_edit(old.study_id, title, [Change("site", old.id, before, values)])
+    return get_site(old.id)
 
 
 def _class_of(study_id: int, class_id: int) -> LandClass:

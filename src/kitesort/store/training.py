@@ -1,11 +1,8 @@
 """The present training state of a study: pixels per class, hard pairs, and the live classifier."""
 
 import json
-from collections import OrderedDict
 from contextlib import suppress
 from dataclasses import dataclass
-from functools import lru_cache
-from threading import Lock
 from typing import Any
 
 import numpy as np
@@ -36,12 +33,14 @@ from kitesort.core.training.overlap import Contested, contested_pixels
 from kitesort.core.training.separability import jeffries_matusita
 from kitesort.core.training.site import SitePixels, parse_site, share_outside
 from kitesort.core.training.statistics import USUAL_MINIMUM_PER_BAND, ClassStatistics
+from kitesort.store.newest import Newest
 from kitesort.store.rasters import left_out_flags, scene_record, study_crs, usable_scene
 from kitesort.store.scheme import list_classes
 from kitesort.store.sites import list_sites
 
 LIVE_METHOD = "maximum-likelihood"
 KEPT_STATES = 32
+KEPT_PIXEL_BYTES = 256 * 2**20
 
 
 @dataclass(frozen=True)
@@ -110,16 +109,12 @@ def _onto(raster: Raster, study_id: int, geometry: dict[str, Any]) -> dict[str, 
 def training_state(study_id: int, scene_id: int, roles: tuple[str, ...]) -> TrainingState:
     """Where training stands now; remembered by the recipe's fingerprint."""
     recipe = make_recipe(study_id, scene_id, roles)
-    state = _states.get(recipe.fingerprint)
-    if state is None:
-        state = _compute_state(recipe, usable_scene(scene_id))
-        _states.put(state)
-    return state
+    return _states.get(recipe.fingerprint, lambda: _compute_state(recipe, usable_scene(scene_id)))
 
 
 def remembered_state(version: str) -> TrainingState | None:
     """A state computed before, without asking the database."""
-    return _states.get(version)
+    return _states.find(version)
 
 
 @dataclass(frozen=True)
@@ -140,7 +135,7 @@ def site_summary(scene_id: int, roles: tuple[str, ...], geometry: dict[str, Any]
         parse_site(geometry)
         there = _onto(raster, scene_record(scene_id).study_id, geometry)
         outside = share_outside(parse_site(there), raster.grid)
-        pixels = _remembering_reader(scene_id)(raster, there, roles)
+        pixels = remembering_reader(scene_id)(raster, there, roles)
     except SiteError as error:
         return SiteSummary(outside=outside, problem=error.sentence)
     return SiteSummary(pixels.n_valid, pixels.n_covered, outside)
@@ -182,7 +177,7 @@ def hardest_pairs(state: TrainingState) -> list[tuple[int, int, float]]:
 def _compute_state(recipe: ClassMapRecipe, raster: Raster) -> TrainingState:
     contested = contested_pixels(_outlines(recipe), raster.grid)
     try:
-        samples, _ = collect_samples(recipe, raster, _remembering_reader(recipe.scene_id))
+        samples, _ = collect_samples(recipe, raster, remembering_reader(recipe.scene_id))
     except TrainingError as error:
         return TrainingState(recipe, None, {}, (), None, error.sentence, contested)
     statistics = samples.statistics()
@@ -219,36 +214,16 @@ def _outlines(recipe: ClassMapRecipe) -> list[tuple[int, BaseGeometry]]:
     return found
 
 
-def _remembering_reader(scene_id: int) -> PixelReader:
+_Reading = tuple[int, str, tuple[str, ...]]
+_pixels: Newest[_Reading, SitePixels] = Newest(KEPT_PIXEL_BYTES, lambda p: p.values.nbytes + 500)
+_states: Newest[str, TrainingState] = Newest(KEPT_STATES)
+
+
+def remembering_reader(scene_id: int) -> PixelReader:
     """Reads a site's pixels once; a redrawn site is another site."""
 
     def read(_: Raster, geometry: dict[str, Any], roles: tuple[str, ...]) -> SitePixels:
-        return _site_pixels_by_text(scene_id, json.dumps(geometry, sort_keys=True), roles)
+        key = scene_id, json.dumps(geometry, sort_keys=True), roles
+        return _pixels.get(key, lambda: read_site(usable_scene(scene_id), geometry, roles))
 
     return read
-
-
-@lru_cache(maxsize=4096)
-def _site_pixels_by_text(scene_id: int, geometry: str, roles: tuple[str, ...]) -> SitePixels:
-    return read_site(usable_scene(scene_id), json.loads(geometry), roles)
-
-
-class _StateMemory:
-    """The newest training states by version, shared by threads."""
-
-    def __init__(self) -> None:
-        self._states: OrderedDict[str, TrainingState] = OrderedDict()
-        self._lock = Lock()
-
-    def get(self, version: str) -> TrainingState | None:
-        with self._lock:
-            return self._states.get(version)
-
-    def put(self, state: TrainingState) -> None:
-        with self._lock:
-            self._states[state.version] = state
-            while len(self._states) > KEPT_STATES:
-                self._states.popitem(last=False)
-
-
-_states = _StateMemory()

@@ -87,9 +87,16 @@ function Where({ place, readout }: Props) {
     const legend = layers.find((layer) => layer.id === pane.layerId)?.legend ?? [];
     return [className(readout.layer_codes[pane.layerId] ?? null, legend)];
   });
-  const degrees = `${Math.abs(readout.latitude).toFixed(4)}° ${readout.latitude < 0 ? "S" : "N"}, ${Math.abs(readout.longitude).toFixed(4)}° ${readout.longitude < 0 ? "W" : "E"}`;
+  const degrees = degreeWords(readout.latitude, readout.longitude);
   const rowColumn = `row ${formatCount(pixel.row)}, col ${formatCount(pixel.column)}`;
-  return <>{[...said, spot, rowColumn, degrees].join(" · ")}</>;
+  return <>{[...said, spot, rowColumn, ...degrees].join(" · ")}</>;
+}
+
+/** Nothing where the coordinate system does not reach the earth. */
+function degreeWords(latitude: number | null, longitude: number | null): string[] {
+  if (latitude === null || longitude === null) return [];
+  const northing = `${Math.abs(latitude).toFixed(4)}° ${latitude < 0 ? "S" : "N"}`;
+  return [`${northing}, ${Math.abs(longitude).toFixed(4)}° ${longitude < 0 ? "W" : "E"}`];
 }
 
 function spotWords([x, y]: Coordinate, inDegrees: boolean): string {

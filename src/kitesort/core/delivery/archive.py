@@ -1,6 +1,5 @@
 """Unpack a delivered archive (zip, tar, compressed tar) without trusting anything it says."""
 
-import errno
 import shutil
 import stat
 import tarfile
@@ -19,6 +18,7 @@ from kitesort.core.errors import (
     KiteSortError,
     UnreadableFileError,
 )
+from kitesort.core.storage import is_about_space
 
 CHUNK = 2**20
 MAX_RATIO = 200  # unpacked bytes per packed one; pictures do not pack like that, bombs do
@@ -140,7 +140,7 @@ def _damage_in_words(name: str) -> Iterator[None]:
     except NotImplementedError as error:
         raise UnreadableFileError(f"{name} is packed in a way that is not read.") from error
     except OSError as error:
-        if error.errno in (errno.ENOSPC, errno.EDQUOT, errno.EFBIG):
+        if is_about_space(error):
             raise DiskFullError(f"The disk filled up while {name} was unpacked.") from error
         raise _damaged(name) from error
     except (zipfile.BadZipFile, tarfile.TarError, zlib.error, EOFError, RuntimeError) as error:

@@ -1,12 +1,8 @@
 """Write rasters as Cloud Optimized GeoTIFF: complete and verified, or not at all."""
 
-import errno
 import json
-import os
-import shutil
-from collections.abc import Iterator, Mapping
+from collections.abc import Mapping
 from concurrent.futures import Executor
-from contextlib import contextmanager
 from dataclasses import dataclass
 from pathlib import Path
 
@@ -14,7 +10,6 @@ import numpy as np
 import numpy.typing as npt
 import rasterio
 from rasterio.enums import Resampling
-from rasterio.errors import RasterioError
 from rasterio.shutil import copy as rasterio_copy
 
 from kitesort.core.engine import (
@@ -26,16 +21,21 @@ from kitesort.core.engine import (
     run_blocks,
     share_of,
 )
-from kitesort.core.errors import DiskFullError, StorageError
+from kitesort.core.errors import StorageError
 from kitesort.core.geodesy import pixel_areas_ha
 from kitesort.core.grid import Grid, Window
 from kitesort.core.raster.protocol import Raster
 from kitesort.core.raster.read_back import ReadBack
+from kitesort.core.storage import (
+    put_in_place,
+    require_space_to_keep,
+    storage_errors,
+    temporary_beside,
+)
 
 NODATA_CODE = 0
 UNCLASSIFIED_CODE = 255
 TILE = 512
-MIN_FREE_BYTES = 32 * 2**20
 CLASSES_TAG = "classification_classes"  # a colon in a tag's name would cut it short
 COMPUTE_SHARE = 0.9  # of a run's progress; the rest is overviews and the final layout
 
@@ -97,7 +97,7 @@ def write_class_map(
     """
     grid = raster.grid
     areas, written = _AreaCounter(grid), ReadBack(grid, block_size)
-    require_space(path.parent, grid.whole.n_pixels)
+    require_space_to_keep(path.parent, grid.whole.n_pixels)
     with (
         temporary_beside(path) as working,
         temporary_beside(path) as final,
@@ -239,58 +239,3 @@ def _reads_back(path: Path, grid: Grid, legend: tuple[LegendEntry, ...], written
             and dataset.tags().get(CLASSES_TAG) == classification_metadata(legend)
             and written.agrees(dataset)
         )
-
-
-@contextmanager
-def temporary_beside(path: Path) -> Iterator[Path]:
-    """A free temporary name beside the target; whatever is there afterwards is removed."""
-    name = path.with_name(f".{path.stem}.{os.getpid()}.{os.urandom(4).hex()}.part.tif")
-    try:
-        yield name
-    finally:
-        name.unlink(missing_ok=True)
-
-
-def put_in_place(temporary: Path, path: Path) -> None:
-    """Flush to disk, then rename: readers see the old file or the whole new one."""
-    with temporary.open("rb") as handle:
-        os.fsync(handle.fileno())
-    temporary.replace(path)
-
-
-def require_space(folder: Path, n_bytes: int) -> None:
-    """Refuse to start what cannot fit.
-
-    Raises
-    ------
-    DiskFullError
-    """
-    free = shutil.disk_usage(folder).free
-    if free < n_bytes + MIN_FREE_BYTES:
-        raise _disk_full(folder)
-
-
-@contextmanager
-def storage_errors(path: Path) -> Iterator[None]:
-    """Say in words what the raster library or the system reported while writing."""
-    try:
-        yield
-    except RasterioError as error:
-        if shutil.disk_usage(path.parent).free < MIN_FREE_BYTES:
-            raise _disk_full(path.parent) from error
-        raise StorageError(
-            f"{path.name} could not be written. Nothing half-written was kept; "
-            "look at the free space and the rights of the data folder, then run it again."
-        ) from error
-    except OSError as error:
-        if error.errno in (errno.ENOSPC, errno.EDQUOT, errno.EFBIG):
-            raise _disk_full(path.parent) from error
-        raise
-
-
-def _disk_full(folder: Path) -> DiskFullError:
-    free = shutil.disk_usage(folder).free / 2**20
-    return DiskFullError(
-        f"The disk is full: {free:,.0f} MiB left in the data folder. "
-        "Nothing was written and nothing is lost; make room and run it again."
-    )

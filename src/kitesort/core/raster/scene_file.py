@@ -23,16 +23,15 @@ from kitesort.core.engine import (
 )
 from kitesort.core.errors import StorageError
 from kitesort.core.grid import Grid, Window
-from kitesort.core.raster.cog import (
-    TILE,
-    build_overviews,
+from kitesort.core.raster.cog import TILE, build_overviews
+from kitesort.core.raster.protocol import Raster, roles_of
+from kitesort.core.raster.read_back import ReadBack
+from kitesort.core.storage import (
     put_in_place,
-    require_space,
+    require_space_to_keep,
     storage_errors,
     temporary_beside,
 )
-from kitesort.core.raster.protocol import Raster, roles_of
-from kitesort.core.raster.read_back import ReadBack
 
 COMPUTE_SHARE = 0.6  # of a run's progress; the rest is overviews and the final layout
 BYTES_PER_VALUE = 4
@@ -63,7 +62,7 @@ def write_scene(
     DiskFullError, StorageError, CancelledError
     """
     grid, n_bands = raster.grid, len(raster.bands)
-    require_space(path.parent, grid.whole.n_pixels * n_bands * BYTES_PER_VALUE)
+    require_space_to_keep(path.parent, grid.whole.n_pixels * n_bands * BYTES_PER_VALUE)
     n_valid, written = 0, ReadBack(grid, block_size)
     with (
         temporary_beside(path) as working,

@@ -1,5 +1,6 @@
 """Fixtures that several folders of tests share."""
 
+import tempfile
 from collections.abc import Generator, Iterator
 from pathlib import Path
 
@@ -64,6 +65,15 @@ def client(store: str) -> Iterator[TestClient]:
 @pytest.fixture(scope="session")
 def small_scene(tmp_path_factory: pytest.TempPathFactory) -> SmallScene:
     return write_small_scene(tmp_path_factory.mktemp("small"))
+
+
+@pytest.fixture
+def run_folder() -> Iterator[Path]:
+    """A data folder that the database server's user can reach."""
+    with tempfile.TemporaryDirectory(prefix="kitesort-run-", ignore_cleanup_errors=True) as name:
+        folder = Path(name)
+        folder.chmod(0o755)
+        yield folder
 
 
 @pytest.fixture(scope="session")

@@ -14,9 +14,11 @@ from kitesort.api.scene_out import stored_with_answers
 from kitesort.api.scene_schemas import (
     DeliveryCreate,
     DeliveryOut,
+    DependantOut,
     FindingsOut,
     FolderDeliveryCreate,
     FolderEntryOut,
+    KeptDeliveryOut,
     RangesOut,
     ReceivedOut,
     SceneOut,
@@ -25,10 +27,12 @@ from kitesort.api.scene_schemas import (
 from kitesort.api.schemas import Id
 from kitesort.core.delivery.opening import open_delivery
 from kitesort.core.delivery.recognise import recognise
-from kitesort.store import deliveries
+from kitesort.store import deliveries, received
 from kitesort.store.deliveries import Reception
+from kitesort.store.received import Received
 from kitesort.store.records import Delivery
 from kitesort.store.scenes import add_scene
+from kitesort.store.studies import get_study
 
 router = APIRouter(tags=["deliveries"])
 
@@ -55,12 +59,26 @@ def get_folder(path: Annotated[str | None, Query(max_length=4000)] = None) -> li
     return [FolderEntryOut.model_validate(e, from_attributes=True) for e in entries]
 
 
+@router.get("/studies/{study_id}/deliveries")
+def get_deliveries(study_id: Id) -> list[KeptDeliveryOut]:
+    """What has been received, with what is made of it; newest first."""
+    get_study(study_id)
+    return [_kept_out(one) for one in received.list_received(study_id)]
+
+
+@router.delete("/deliveries/{delivery_id}", status_code=204)
+def remove_delivery(delivery_id: Id, with_scenes: bool = False) -> None:
+    """Delete received files, and with them the scenes made of them where that is said; this cannot
+    be undone. Files in a folder of the server's are left alone."""
+    received.remove_delivery(delivery_id, with_scenes)
+
+
 @router.get("/deliveries/{delivery_id}/received")
 def get_received(delivery_id: Id, path: str) -> ReceivedOut:
     """How much of a file has arrived, and the checksum of one that is whole."""
     digest = deliveries.checksum_of(delivery_id, path)
-    received = deliveries.received_bytes(delivery_id, path)
-    return ReceivedOut(received=received, whole=digest is not None, sha256=digest)
+    n_bytes = deliveries.received_bytes(delivery_id, path)
+    return ReceivedOut(received=n_bytes, whole=digest is not None, sha256=digest)
 
 
 @router.put("/deliveries/{delivery_id}/file", openapi_extra=RAW_BODY)
@@ -135,4 +153,16 @@ def take_scenes(delivery_id: Id, body: TakeScenes) -> list[SceneOut]:
 def _delivery_out(delivery: Delivery) -> DeliveryOut:
     return DeliveryOut(
         id=delivery.id, name=Path(delivery.name).name or delivery.name, origin=delivery.origin
+    )
+
+
+def _kept_out(one: Received) -> KeptDeliveryOut:
+    return KeptDeliveryOut(
+        **_delivery_out(one.delivery).model_dump(),
+        created_at=one.delivery.created_at,
+        is_ours=one.is_ours,
+        n_files=one.n_files,
+        n_bytes=one.n_bytes,
+        n_unfinished=one.n_unfinished,
+        scenes=[DependantOut(id=scene.id, title=scene.title) for scene in one.scenes],
     )

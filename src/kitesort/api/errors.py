@@ -29,6 +29,10 @@ STATUS: dict[type[errors.KiteSortError], HTTPStatus] = {
     errors.StorageError: HTTPStatus.INSUFFICIENT_STORAGE,
     errors.CancelledError: HTTPStatus.CONFLICT,
 }
+HTTP_WORDS = {
+    404: "There is nothing at this address.",
+    405: "This address answers to another method only.",
+}
 Told = tuple[HTTPStatus, str, str]
 FULL: Told = (
     HTTPStatus.INSUFFICIENT_STORAGE,
@@ -87,7 +91,9 @@ def add_error_handlers(app: FastAPI) -> None:
 
     @app.exception_handler(HTTPException)
     def _http(_: Request, error: HTTPException) -> Response:
-        answer = problem_response(HTTPStatus(error.status_code), "http", str(error.detail))
+        answer = problem_response(
+            HTTPStatus(error.status_code), "http", HTTP_WORDS.get(error.status_code, error.detail)
+        )
         answer.headers.update(error.headers or {})
         return answer
 

@@ -51,6 +51,8 @@ class Guard:
 
 
 def _refusal(scope: Scope) -> Response | None:
+    if "\0" in scope["path"] or b"%00" in scope["query_string"]:
+        return _problem(HTTPStatus.BAD_REQUEST, "The address holds a character that is none.")
     headers = Headers(scope=scope)
     host = headers.get("host", "")
     # A page elsewhere must not reach a server on loopback through a name that points here.

@@ -1,6 +1,6 @@
 """Scenes, deliveries, corrections and catalogues as they go over the wire."""
 
-from datetime import date
+from datetime import date, datetime
 from typing import Any, Literal
 
 from pydantic import BaseModel, Field
@@ -49,6 +49,14 @@ class SceneOut(BaseModel):
 
 class ScenePatch(In):
     title: str = Field(min_length=1, max_length=120)
+
+
+class BrokenSceneOut(BaseModel):
+    """A scene that cannot be opened any more; ``problem``: why."""
+
+    id: int
+    title: str
+    problem: str
 
 
 class DependantOut(BaseModel):
@@ -104,6 +112,18 @@ class DeliveryOut(BaseModel):
     id: int
     name: str
     origin: Literal["upload", "folder", "catalogue"]
+
+
+class KeptDeliveryOut(DeliveryOut):
+    """``is_ours``: its files lie in the data folder and are deleted with it. ``n_unfinished``:
+    files that have not arrived whole. ``scenes``: all that are made of it, directly or not."""
+
+    created_at: datetime
+    is_ours: bool
+    n_files: int
+    n_bytes: int
+    n_unfinished: int
+    scenes: list[DependantOut]
 
 
 class ReceivedOut(BaseModel):

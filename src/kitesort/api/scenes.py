@@ -1,5 +1,6 @@
 """Scenes: facts, statistics, comparison, keeping, removal."""
 
+from collections.abc import Iterator
 from typing import Annotated
 
 from fastapi import APIRouter, Query, Request
@@ -9,6 +10,7 @@ from kitesort.api.grids import grid_out
 from kitesort.api.runs import run_out
 from kitesort.api.scene_out import scene_out
 from kitesort.api.scene_schemas import (
+    BrokenSceneOut,
     ComparedSceneOut,
     ComparisonOut,
     CrsOut,
@@ -19,7 +21,7 @@ from kitesort.api.scene_schemas import (
 )
 from kitesort.api.schemas import Id, RunOut
 from kitesort.core.crs_search import search_crs
-from kitesort.core.errors import NotFoundError
+from kitesort.core.errors import KiteSortError, NotFoundError
 from kitesort.core.grid import parse_crs
 from kitesort.core.grid_comparison import compare_grids
 from kitesort.runs import keep_scene, statistics
@@ -35,8 +37,24 @@ router = APIRouter(tags=["scenes"])
 
 @router.get("/studies/{study_id}/scenes")
 def get_scenes(study_id: Id) -> list[SceneOut]:
+    """Those that can be opened; one that cannot takes none of the others with it."""
     get_study(study_id)
-    return [scene_out(scene) for scene in scenes.list_scenes(study_id)]
+    return [said for said in _told(study_id) if isinstance(said, SceneOut)]
+
+
+@router.get("/studies/{study_id}/broken-scenes")
+def get_broken_scenes(study_id: Id) -> list[BrokenSceneOut]:
+    """Scenes whose files have gone or been damaged, or whose recipe cannot be followed any more."""
+    get_study(study_id)
+    return [said for said in _told(study_id) if isinstance(said, BrokenSceneOut)]
+
+
+def _told(study_id: int) -> Iterator[SceneOut | BrokenSceneOut]:
+    for scene in scenes.list_scenes(study_id):
+        try:
+            yield scene_out(scene)
+        except KiteSortError as error:
+            yield BrokenSceneOut(id=scene.id, title=scene.title, problem=error.sentence)
 
 
 @router.patch("/scenes/{scene_id}")

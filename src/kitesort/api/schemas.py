@@ -1,10 +1,11 @@
 """What goes over the wire where a store record does not fit as it is."""
 
+import json
 from datetime import datetime
 from typing import Annotated, Any
 
 from annotated_types import Ge, Le
-from pydantic import AllowInfNan, BaseModel, Field
+from pydantic import AllowInfNan, BaseModel, Field, field_validator
 
 from kitesort.core.bands import Quantity
 from kitesort.core.settings import Strict
@@ -70,9 +71,21 @@ class StudyCreate(In):
     name: str = Field(min_length=1, max_length=120)
 
 
+MOST_VIEW_CHARACTERS = 256 * 1024
+
+
 class StudyPatch(In):
+    """``view``: what the browser wants to find again, whatever that is."""
+
     name: str | None = Field(None, min_length=1, max_length=120)
     view: dict[str, Any] | None = None
+
+    @field_validator("view")
+    @classmethod
+    def _require_moderate(cls, view: dict[str, Any] | None) -> dict[str, Any] | None:
+        if len(json.dumps(view)) > MOST_VIEW_CHARACTERS:
+            raise ValueError("the view is far larger than any that is shown")
+        return view
 
 
 class ClassCreate(In):

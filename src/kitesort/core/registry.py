@@ -43,6 +43,9 @@ class Registry(Mapping[str, S]):
                 raise TypeError(f"{module.__name__}: the id {spec.id!r} is taken")
             self._specs[spec.id] = spec
 
+    def __contains__(self, key: object) -> bool:
+        return key in self._specs
+
     def __getitem__(self, key: str) -> S:
         try:
             return self._specs[key]

@@ -169,8 +169,10 @@ def histogram_of(
     if low is None and high is None and last <= first:
         half = max(0.5, abs(first) * 1e-3)  # all the same: something to see on both sides
         first, last = first - half, first + half
-    least = n_bins * max(np.spacing(abs(first)), np.spacing(abs(last)))
-    if not (np.isfinite(last - first) and last - first > least):
+    largest = max(abs(first), abs(last))
+    most = float(np.finfo(np.float32).max)
+    # Bins are told apart in the values' own type.
+    if largest > most or last - first <= n_bins * float(np.spacing(np.float32(largest))):
         raise BadSettingsError(
             f"The range from {first:g} to {last:g} has no room for {n_bins} bins: its low end must "
             "be well below its high end."

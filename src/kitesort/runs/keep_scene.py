@@ -7,7 +7,7 @@ from pydantic import BaseModel
 from kitesort.core.raster.scene_file import write_scene
 from kitesort.runs.reporter import Reporter
 from kitesort.store.database import transaction
-from kitesort.store.files import layer_path
+from kitesort.store.files import layer_path, remove_kept
 from kitesort.store.rasters import usable_scene
 from kitesort.store.records import Run
 from kitesort.store.runs import finish_run
@@ -37,7 +37,8 @@ def keep_scene(run: Run) -> None:
     )
     share = 100 * kept.n_valid / kept.n_pixels
     with transaction():
-        set_kept(scene.id, name)
+        before = set_kept(scene.id, name)
         seconds = time.monotonic() - started
         said = f"Kept “{scene.title}” after {seconds:.1f} s; {share:.1f} % of its pixels usable."
         finish_run(run.id, [said], scene_id=scene.id)
+    remove_kept(before)

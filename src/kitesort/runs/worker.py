@@ -12,10 +12,12 @@ from kitesort.runs.queue import QUEUE, RunQueue, make_worker_app
 from kitesort.store.database import connect_database
 from kitesort.store.files import sweep_strays
 from kitesort.store.layers import known_files
+from kitesort.store.received import sweep_uploads
 from kitesort.store.runs import list_waiting, take_interrupted
 from kitesort.store.scenes import kept_files
 
 WORKER_LOCK = 7462
+SWEEP_SECONDS = 3600.0
 log = logging.getLogger(__name__)
 
 
@@ -56,9 +58,24 @@ async def _work(app: App) -> None:
             )
         )
         loop = asyncio.get_running_loop()
+        sweeping = asyncio.create_task(_sweep_now_and_then())
         for number in (signal.SIGTERM, signal.SIGINT):
             loop.add_signal_handler(number, task.cancel)
         try:
             await task
         except asyncio.CancelledError:
             log.info("Worker stopped")
+        finally:
+            sweeping.cancel()
+
+
+async def _sweep_now_and_then() -> None:
+    """What was never sent to the end; whatever stands in the way, runs go on."""
+    while True:
+        try:
+            swept = await asyncio.to_thread(sweep_uploads)
+            if swept:
+                log.warning("Removed %d uploads that were never finished", swept)
+        except Exception as error:
+            log.warning("Uploads could not be swept: %s", error)
+        await asyncio.sleep(SWEEP_SECONDS)

@@ -100,7 +100,7 @@ def receive(delivery_id: int, path: str, offset: int, size: int) -> Iterator[Rec
     if delivery.origin != "upload":
         raise ConflictError("This delivery is complete; nothing can be added to it.")
     target = _target(delivery, path)
-    target.parent.mkdir(parents=True, exist_ok=True)
+    _make_room_for(target, delivery)
     require_space(target.parent, size - offset)
     part = _part_of(target)
     have = part.stat().st_size if part.is_file() else 0
@@ -112,6 +112,25 @@ def receive(delivery_id: int, path: str, offset: int, size: int) -> Iterator[Rec
         handle.seek(offset)
         yield Reception(handle, offset, size)
         handle.flush()
+
+
+def _make_room_for(target: Path, delivery: Delivery) -> None:
+    """The folder of a file to come.
+
+    Raises
+    ------
+    ConflictError : there is a folder under its name that was no archive, or a file where a folder
+    would have to be.
+    """
+    root = Path(delivery.folder)
+    in_the_way = [p for p in target.parents if p.is_relative_to(root) and p.is_file()]
+    if target.is_dir() and checksum_of(delivery.id, str(target.relative_to(root))) is None:
+        in_the_way.append(target)
+    if in_the_way:
+        raise ConflictError(
+            f"{in_the_way[0].name} is there already as something else: a file or a folder."
+        )
+    target.parent.mkdir(parents=True, exist_ok=True)
 
 
 def _take_alone(handle: BinaryIO, name: str) -> None:
@@ -134,14 +153,21 @@ def complete(delivery_id: int, path: str, reception: Reception) -> bool:
         return False
     target = _target(get_delivery(delivery_id), path)
     part = _part_of(target)
-    with part.open("rb") as handle:
-        os.fsync(handle.fileno())
+    try:
+        with part.open("rb") as handle:
+            os.fsync(handle.fileno())
+    except FileNotFoundError as error:
+        raise ConflictError(
+            f"{target.name} was finished, or given up, from another window meanwhile."
+        ) from error
     packed = reception.size > 0 and is_archive(part, target.name)
     # An archive is not kept, so that this is the moment for its checksum.
     digest = _sha256(part) if packed else ""
     if packed:
         _unpack_into(part, target)
     else:
+        if target.is_dir():  # it was an archive when it was sent before
+            remove_quietly(target)
         part.replace(target)
     with transaction():
         DeliveredFileRow.insert(

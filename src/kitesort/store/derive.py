@@ -8,7 +8,7 @@ from kitesort.core.derive.formula.parse import WORDS
 from kitesort.core.derive.formula.tree import FUNCTIONS
 from kitesort.core.derive.protocol import LayerRef, Watch
 from kitesort.core.derive.registry import DERIVATIONS
-from kitesort.core.errors import InputError
+from kitesort.core.errors import InputError, KiteSortError
 from kitesort.core.raster.protocol import roles_of
 from kitesort.core.scene_recipe import SceneRecipe, SceneSource, make_derived
 from kitesort.core.settings import validate_settings
@@ -31,7 +31,10 @@ def layer_names(study_id: int) -> dict[str, LayerRef]:
     for scene in list_scenes(study_id):
         handle = _free_handle(scene.title, handles)
         handles.add(handle)
-        roles = roles_of(usable_scene(scene.id))
+        try:
+            roles = roles_of(usable_scene(scene.id))
+        except KiteSortError:
+            continue  # one whose files have gone has no layers to name
         for role in roles:
             names[f"{handle}.{role}"] = LayerRef(scene_id=scene.id, role=role)
         if len(roles) == 1:

@@ -3,8 +3,6 @@
 import os
 from pathlib import Path
 
-STRAY_PATTERN = ".*.part.tif"
-
 
 def data_folder() -> Path:
     return Path(os.environ.get("KITESORT_DATA", "data")).resolve()
@@ -25,6 +23,12 @@ def uploads_folder() -> Path:
 def layer_path(name: str) -> Path:
     """Absolute path of a kept layer's file from the name in its row."""
     return layer_folder() / name
+
+
+def remove_kept(name: str | None) -> None:
+    """A file that no row names any more; whoever reads it still can do so to the end."""
+    if name:
+        layer_path(name).unlink(missing_ok=True)
 
 
 def sweep_strays(known: set[str]) -> int:

@@ -17,6 +17,7 @@ class Table(pw.Model):
 class StudyRow(Table):
     name = pw.TextField()
     view = BinaryJSONField(default=dict, index=False)
+    crs = pw.TextField(null=True)
     created_at = DateTimeTZField(constraints=[pw.SQL("DEFAULT now()")])
 
     class Meta:

@@ -27,6 +27,7 @@ from kitesort.store.files import layer_path
 from kitesort.store.layers import get_layer
 from kitesort.store.records import Layer, Scene
 from kitesort.store.scenes import first_scene_id, get_scene, parents_of
+from kitesort.store.studies import store_crs, stored_crs
 
 SHOWN_EXCLUDED = ("fill",)
 KEPT_TILES = 96  # of 256 × 256 pixels and some bands: at eight bands 2 MiB each
@@ -59,7 +60,9 @@ def working_scene(scene_id: int) -> Raster:
     """As ``usable_scene``, from the kept file when there is one: the same pixels, sooner."""
     kept = get_scene(scene_id).kept_path
     raster = usable_scene(scene_id)
-    return FileRaster(str(layer_path(kept)), raster.bands, np.nan) if kept else raster
+    if kept is None or not layer_path(kept).is_file():
+        return raster
+    return FileRaster(str(layer_path(kept)), raster.bands, np.nan)
 
 
 READER = SceneReader(usable_scene, delivery_of)
@@ -81,8 +84,13 @@ def shown_scene(scene_id: int) -> Raster:
 
 @lru_cache(maxsize=256)
 def study_crs(study_id: int) -> str:
-    """The CRS in which a study is shown and drawn: that of the scene that came first."""
-    return usable_scene(first_scene_id(study_id)).grid.crs
+    """The CRS in which a study is shown and drawn: that of the scene that came first, remembered
+    from then on."""
+    known = stored_crs(study_id)
+    if known is None:
+        known = usable_scene(first_scene_id(study_id)).grid.crs
+        store_crs(study_id, known)
+    return known
 
 
 def for_display(raster: Raster, study_id: int) -> Raster:

@@ -12,11 +12,22 @@ from kitesort.store.studies import fetch
 
 UNFINISHED = ("waiting", "running")
 MAX_ATTEMPTS = 3
+MOST_WAITING = 100
 
 
 def create_run(study_id: int, title: str, kind: str, task: dict[str, Any]) -> Run:
-    """Record a run that waits; ``task`` is all that it needs, as data."""
+    """Record a run that waits; ``task`` is all that it needs, as data.
+
+    Raises
+    ------
+    ConflictError : so many are waiting that one more would be of no use to anybody.
+    """
     with transaction():
+        if RunRow.select().where(RunRow.state == "waiting").count() >= MOST_WAITING:
+            raise ConflictError(
+                f"{MOST_WAITING} runs are waiting for their turn already. Wait until some are "
+                "done, or cancel those that are not needed."
+            )
         row = RunRow.create(
             study_id=study_id, title=title, kind=kind, task=task, log=["Waiting for its turn."]
         )
@@ -29,10 +40,14 @@ def get_run(run_id: int) -> Run:
     return fetch(RunRow, Run, run_id, "The run")
 
 
-def list_runs(study_id: int, limit: int = 20) -> list[Run]:
+def list_runs(study_id: int, n_ended: int = 20) -> list[Run]:
+    """All that wait or run, and the newest of those that have ended; newest first."""
     with transaction():
-        rows = RunRow.select().where(RunRow.study_id == study_id)
-        return [Run.model_validate(r) for r in rows.order_by(RunRow.id.desc()).limit(limit)]
+        rows = RunRow.select().where(RunRow.study_id == study_id).order_by(RunRow.id.desc())
+        open_ones = list(rows.where(RunRow.state.in_(UNFINISHED)))
+        ended = list(rows.where(RunRow.state.not_in(UNFINISHED)).limit(n_ended))
+        found = sorted([*open_ones, *ended], key=lambda row: row.id, reverse=True)
+        return [Run.model_validate(row) for row in found]
 
 
 def start_run(run_id: int) -> Run | None:

@@ -16,6 +16,7 @@ from kitesort.core.scene_recipe import (
 from kitesort.core.settings import validate_settings
 from kitesort.store.database import transaction
 from kitesort.store.edits import Change, apply_edit
+from kitesort.store.files import remove_kept
 from kitesort.store.models import SceneRow
 from kitesort.store.records import Scene
 from kitesort.store.studies import fetch, get_study
@@ -142,7 +143,8 @@ def rename_scene(scene_id: int, title: str) -> Scene:
 
 
 def remove_scene(scene_id: int) -> None:
-    """Take a scene out of the study; nothing is deleted, so that this can be undone.
+    """Take a scene out of the study. What it was made of stays, so that this can be undone; a kept
+    copy, which can be made again, goes at once.
 
     Raises
     ------
@@ -152,7 +154,10 @@ def remove_scene(scene_id: int) -> None:
     if [s.id for s in list_scenes(old.study_id)] == [scene_id]:
         raise ConflictError("This is the study's only scene. Bring another one in first.")
     change = Change("scene", scene_id, {"removed": False}, {"removed": True})
-    apply_edit(old.study_id, f"Remove {old.title}", [change])
+    with transaction():
+        apply_edit(old.study_id, f"Remove {old.title}", [change])
+        copy = set_kept(scene_id, None)
+    remove_kept(copy)
 
 
 def dependants_of(scene_id: int) -> list[Scene]:
@@ -168,10 +173,13 @@ def free_title(study_id: int, wanted: str) -> str:
     return next(name for name in names if name.casefold() not in taken)
 
 
-def set_kept(scene_id: int, path: str) -> None:
-    """Remember the complete file of a kept scene."""
+def set_kept(scene_id: int, path: str | None) -> str | None:
+    """Remember the complete file of a kept scene, or that there is none; what it was before. That
+    one is to be removed once the transaction is done."""
     with transaction():
+        row = SceneRow.select().where(SceneRow.id == scene_id).for_update().get()
         SceneRow.update(kept_path=path).where(SceneRow.id == scene_id).execute()
+        return row.kept_path if row.kept_path != path else None
 
 
 def kept_files() -> set[str]:

@@ -67,6 +67,18 @@ def update_study(
     return get_study(study_id)
 
 
+def stored_crs(study_id: int) -> str | None:
+    """The CRS that the study is shown in; None as long as it has no scene."""
+    with transaction():
+        row = StudyRow.select(StudyRow.crs).where(StudyRow.id == study_id).first()
+        return row.crs if row else None
+
+
+def store_crs(study_id: int, crs: str) -> None:
+    with transaction():
+        StudyRow.update(crs=crs).where(StudyRow.id == study_id).execute()
+
+
 def add_points(study_id: int, points: Sequence[tuple[float, float, int]]) -> None:
     """Reference points (x, y, class code) in the CRS of the study's scenes."""
     rows = [{"study_id": study_id, "x": x, "y": y, "class_code": c} for x, y, c in points]

@@ -26,6 +26,7 @@ FREE_RATIO_BYTES = 64 * 2**20
 RESERVE_BYTES = 256 * 2**20
 MAX_PATH = 400
 MAX_DEPTH = 24
+MAX_NAME_BYTES = 230  # a disk keeps 255, and names on their way have some more
 
 
 @dataclass(frozen=True)
@@ -45,12 +46,14 @@ def safe_path(text: str) -> PurePosixPath:
     path = PurePosixPath(text.replace("\\", "/"))
     parts = [p for p in path.parts if p != "."]
     odd = path.is_absolute() or not parts or len(parts) > MAX_DEPTH or len(text) > MAX_PATH
-    bad = any(p == ".." or p.startswith(".") or ":" in p or "\0" in p for p in parts)
-    if odd or bad or any(ord(c) < 32 for c in text):
+    bad = any(p == ".." or p.startswith(".") or ":" in p for p in parts)
+    if odd or bad or any(ord(c) < 32 or "\ud800" <= c <= "\udfff" for c in text):
         raise BadSettingsError(
             f"The name “{text[:80]}” leads out of the delivery or is no plain file name. Nothing "
             "was written under it."
         )
+    if any(len(part.encode()) > MAX_NAME_BYTES for part in parts):
+        raise BadSettingsError(f"The name “{text[:80]}…” is longer than a disk can keep.")
     return PurePosixPath(*parts)
 
 

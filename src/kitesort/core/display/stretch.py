@@ -106,8 +106,14 @@ def _limits_of(values: Floats, stretch: Stretch, natural: Limits) -> Limits:
 
 
 def _apart(bottom: float, top: float) -> Limits:
-    """A band with one value gets limits around it, so that it shows as mid-grey."""
-    return Limits(bottom, top) if top > bottom else Limits(bottom - 0.5, bottom + 0.5)
+    return Limits(bottom, top) if top > bottom else _around(bottom)
+
+
+def _around(value: float) -> Limits:
+    """A band with one value gets limits around it, so that it shows as mid-grey: half a unit to
+    each side, or more where numbers are so large that this is nothing."""
+    half = max(0.5, abs(value) * 1e-3)
+    return Limits(value - half, value + half)
 
 
 def _equalising(values: Floats) -> Curve:
@@ -117,8 +123,8 @@ def _equalising(values: Floats) -> Curve:
     memory): the level is the cumulative share of pixels.
     """
     if values.size == 0 or values.min() == values.max():
-        middle = float(values[0]) if values.size else 0.5
-        return Curve((middle - 0.5, middle + 0.5), (0.0, 1.0))
+        around = _around(float(values[0]) if values.size else 0.5)
+        return Curve((around.low, around.high), (0.0, 1.0))
     shares = np.linspace(0, 1, LEVELS + 1)
     steps = np.quantile(values, shares)
     unique, first = np.unique(steps, return_index=True)

@@ -59,13 +59,43 @@ def test_another_window_erases_no_outline(study_page: StudyPage) -> None:
     told = "2 outlines are kept in this browser only"
     for window in (page, second):
         expect(window.get_by_text(told)).to_be_visible()
-    second.reload()
     second.get_by_role("button", name="Try again").click()
     for window in (second, page):
         expect(window.get_by_text("kept in this browser only")).to_have_count(0)
-    second.close()
     assert len(study_page.stored_sites()) == 46 + 2
     assert sites > 0
+    page.unroute("**/sites?**")
+
+    # What the other window does is told and seen at once, and undone only when that is meant.
+    study_page.draw_rectangle((TOP + 60, LEFT), (BOTTOM + 60, RIGHT))
+    news = "In another window: Draw a site of Barley."
+    expect(second.get_by_text(news)).to_be_visible(timeout=1_500)
+    expect(page.get_by_text(news)).to_have_count(0)
+    second.keyboard.press("Control+z")
+    question = second.get_by_role("alertdialog", name="Undo what another window did?")
+    question.get_by_role("button", name="Leave it").click()
+    expect(question).to_have_count(0)
+    assert len(study_page.stored_sites()) == 46 + 3
+    second.keyboard.press("Control+z")
+    question.get_by_role("button", name="Undo it").click()
+    expect(page.get_by_text("In another window: undone: Draw a site of Barley.")).to_be_visible()
+    assert len(study_page.stored_sites()) == 46 + 2
+    second.close()
+
+
+def test_what_waits_while_the_server_is_away_is_said_and_sent(study_page: StudyPage) -> None:
+    study_page.expected = NETWORK
+    page, bar = study_page.page, study_page.page.get_by_role("banner")
+    n_before = len(study_page.stored_sites())
+    page.keyboard.press("6")
+    page.context.set_offline(True)
+    study_page.draw_rectangle((TOP, LEFT), (BOTTOM, RIGHT))
+    expect(bar).to_contain_text("1 outline waits")
+    expect(page.get_by_text("kept in this browser only")).to_be_visible(timeout=15_000)
+    page.context.set_offline(False)
+    expect(bar).not_to_contain_text("does not answer", timeout=15_000)
+    expect(page.get_by_text("kept in this browser only")).to_have_count(0)
+    eventually(lambda: len(study_page.stored_sites()) == n_before + 1)
 
 
 def test_it_can_be_discarded(study_page: StudyPage) -> None:

@@ -1,15 +1,27 @@
 import createClient, { type Middleware } from "openapi-fetch";
 
 import { Problem, toProblem } from "./problem";
+import { tellReach } from "./reach";
 import type { paths } from "./schema.generated";
+import { windowId } from "./windowId";
+
+/** So that an edit is not told to the window that made it. */
+const nameWindow: Middleware = {
+  onRequest({ request }) {
+    request.headers.set("X-Window", windowId);
+    return request;
+  },
+};
 
 /** Anything but a 2xx is an error; an empty 500 must not count as success. */
 const throwOnProblem: Middleware = {
   async onResponse({ response }) {
+    tellReach(true);
     if (!response.ok) throw await toProblem(response);
   },
   onError({ error }) {
     if (error instanceof Problem || (error instanceof Error && error.name === "AbortError")) return;
+    tellReach(false);
     return new Problem(
       0,
       "unreachable",
@@ -19,7 +31,7 @@ const throwOnProblem: Middleware = {
 };
 
 export const client = createClient<paths>({ baseUrl: "/" });
-client.use(throwOnProblem);
+client.use(nameWindow, throwOnProblem);
 
 /** The body of a response that the middleware has let through. */
 export async function body<T>(request: Promise<{ data?: T }>): Promise<T> {

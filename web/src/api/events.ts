@@ -1,10 +1,14 @@
-import { useQueryClient } from "@tanstack/react-query";
+import { type QueryClient, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useEffectEvent } from "react";
 
+import { refreshAfterEdit } from "./queries/edits";
 import { keys } from "./queries/keys";
+import { tellReach } from "./reach";
 import type { Run } from "./types";
+import { windowId } from "./windowId";
 
 interface RunNews {
+  kind: "run";
   study_id: number;
   run_id: number;
   state: Run["state"];
@@ -12,37 +16,65 @@ interface RunNews {
   seconds_left: number | null;
 }
 
+/** An edit that was made, undone, or made again; `window`: where. */
+export interface EditNews {
+  kind: "edit";
+  study_id: number;
+  edit_id: number;
+  title: string;
+  act: "done" | "undone" | "done again";
+  window: string;
+}
+
+interface Handlers {
+  onRunDone: (runId: number) => void;
+  onElsewhere: (news: EditNews) => void;
+}
+
 /**
- * Follow the runs of a study as they happen. Steps change the list in place; anything else is read
- * anew, and so is all of it after the connection was lost.
+ * Follow a study as its runs go on and other windows change it. Steps of a run change the list in
+ * place; anything else is read anew, and so is all of it after the connection was lost.
  */
-export function useRunNews(studyId: number, onDone: (runId: number) => void): void {
+export function useNews(studyId: number, handlers: Handlers): void {
   const queries = useQueryClient();
-  const tellDone = useEffectEvent(onDone);
+  const onRunDone = useEffectEvent(handlers.onRunDone);
+  const onElsewhere = useEffectEvent(handlers.onElsewhere);
   useEffect(() => {
     const source = new EventSource("/api/events");
-    const refresh = async () => {
-      await Promise.all([
-        queries.invalidateQueries({ queryKey: keys.runs(studyId) }),
-        queries.invalidateQueries({ queryKey: keys.layers(studyId) }),
-        queries.invalidateQueries({ queryKey: keys.scenes(studyId) }),
-        queries.invalidateQueries({ queryKey: ["scene"] }),
-      ]);
-    };
-    source.addEventListener("open", () => void refresh());
-    source.addEventListener("run", (event: MessageEvent<string>) => {
-      const news = JSON.parse(event.data) as RunNews;
+    source.addEventListener("open", () => {
+      tellReach(true);
+      void refreshAll(queries, studyId);
+    });
+    source.addEventListener("error", () => tellReach(false));
+    source.addEventListener("message", (event: MessageEvent<string>) => {
+      const news = JSON.parse(event.data) as RunNews | EditNews;
       if (news.study_id !== studyId) return;
-      if (news.state === "running" && news.percent > 0) {
+      if (news.kind === "edit") {
+        if (news.window === windowId) return; // its own acts ask anew what they change
+        onElsewhere(news);
+        void refreshAfterEdit(queries, studyId);
+      } else if (news.state === "running" && news.percent > 0) {
         queries.setQueryData<Run[]>(keys.runs(studyId), (runs) => patchRun(runs, news));
-        return;
+      } else {
+        void refreshAfterRun(queries, studyId).then(() => {
+          if (news.state === "done") onRunDone(news.run_id);
+        });
       }
-      void refresh().then(() => {
-        if (news.state === "done") tellDone(news.run_id);
-      });
     });
     return () => source.close();
   }, [studyId, queries]);
+}
+
+async function refreshAfterRun(queries: QueryClient, studyId: number): Promise<void> {
+  await Promise.all(
+    [keys.runs(studyId), keys.layers(studyId), keys.scenes(studyId), ["scene"]].map((queryKey) =>
+      queries.invalidateQueries({ queryKey }),
+    ),
+  );
+}
+
+async function refreshAll(queries: QueryClient, studyId: number): Promise<void> {
+  await Promise.all([refreshAfterRun(queries, studyId), refreshAfterEdit(queries, studyId)]);
 }
 
 function patchRun(runs: Run[] | undefined, news: RunNews): Run[] | undefined {

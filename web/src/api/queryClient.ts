@@ -8,12 +8,18 @@ type Listener = (sentence: string) => void;
 export function makeQueryClient(onFailedAct: Listener): QueryClient {
   return new QueryClient({
     defaultOptions: {
+      // The server is on this machine: whether there is a network says nothing about it.
       queries: {
+        networkMode: "always",
         staleTime: 30_000,
         retry: (count, error) => isPassing(error) && count < 4,
         retryDelay: (count) => Math.min(500 * 2 ** count, 5_000),
       },
-      mutations: { retry: (count, error) => isPassing(error) && count < 2, retryDelay: 700 },
+      mutations: {
+        networkMode: "always",
+        retry: (count, error) => isPassing(error) && count < 2,
+        retryDelay: 700,
+      },
     },
     mutationCache: new MutationCache({
       onError: (error, _variables, _context, mutation) => {

@@ -67,8 +67,31 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Get Scenes */
+        /**
+         * Get Scenes
+         * @description Those that can be opened; one that cannot takes none of the others with it.
+         */
         get: operations["get_scenes"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studies/{study_id}/broken-scenes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Broken Scenes
+         * @description Scenes whose files have gone or been damaged, or whose recipe cannot be followed any more.
+         */
+        get: operations["get_broken_scenes"];
         put?: never;
         post?: never;
         delete?: never;
@@ -554,7 +577,11 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get?: never;
+        /**
+         * Get Deliveries
+         * @description What has been received, with what is made of it; newest first.
+         */
+        get: operations["get_deliveries"];
         put?: never;
         /**
          * Create Delivery
@@ -602,6 +629,27 @@ export interface paths {
         put?: never;
         post?: never;
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/deliveries/{delivery_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Remove Delivery
+         * @description Delete received files, and with them the scenes made of them where that is said; this cannot
+         *     be undone. Files in a folder of the server's are left alone.
+         */
+        delete: operations["remove_delivery"];
         options?: never;
         head?: never;
         patch?: never;
@@ -1523,7 +1571,7 @@ export interface paths {
         };
         /**
          * Get Events
-         * @description Server-sent events: one message for every step of every run.
+         * @description Server-sent events: one message for every step of every run, and for every edit.
          */
         get: operations["get_events"];
         put?: never;
@@ -1860,6 +1908,18 @@ export interface components {
             /** Role */
             role: string;
             table: components["schemas"]["BreakTable"];
+        };
+        /**
+         * BrokenSceneOut
+         * @description A scene that cannot be opened any more; ``problem``: why.
+         */
+        BrokenSceneOut: {
+            /** Id */
+            id: number;
+            /** Title */
+            title: string;
+            /** Problem */
+            problem: string;
         };
         /** CatalogueOut */
         CatalogueOut: {
@@ -2214,12 +2274,19 @@ export interface components {
             /** Runs */
             runs: components["schemas"]["RunOut"][];
         };
-        /** EditStateOut */
+        /**
+         * EditStateOut
+         * @description What comes next, in words, and the edits that are meant.
+         */
         EditStateOut: {
             /** Undo */
             undo: string | null;
             /** Redo */
             redo: string | null;
+            /** Undo Id */
+            undo_id: number | null;
+            /** Redo Id */
+            redo_id: number | null;
         };
         /**
          * EllipseOut
@@ -2473,6 +2540,37 @@ export interface components {
             typical: components["schemas"]["TypicalOut"][];
             /** Usual */
             usual: boolean;
+        };
+        /**
+         * KeptDeliveryOut
+         * @description ``is_ours``: its files lie in the data folder and are deleted with it. ``n_unfinished``:
+         *     files that have not arrived whole. ``scenes``: all that are made of it, directly or not.
+         */
+        KeptDeliveryOut: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /**
+             * Origin
+             * @enum {string}
+             */
+            origin: "upload" | "folder" | "catalogue";
+            /**
+             * Created At
+             * Format: date-time
+             */
+            created_at: string;
+            /** Is Ours */
+            is_ours: boolean;
+            /** N Files */
+            n_files: number;
+            /** N Bytes */
+            n_bytes: number;
+            /** N Unfinished */
+            n_unfinished: number;
+            /** Scenes */
+            scenes: components["schemas"]["DependantOut"][];
         };
         /** LandClass */
         LandClass: {
@@ -2935,9 +3033,9 @@ export interface components {
          */
         ReadoutOut: {
             /** Longitude */
-            longitude: number;
+            longitude: number | null;
             /** Latitude */
-            latitude: number;
+            latitude: number | null;
             /** Scenes */
             scenes: components["schemas"]["SceneReadoutOut"][];
             /** Live Code */
@@ -3295,11 +3393,13 @@ export interface components {
         /**
          * SiteOut
          * @description ``problem`` says in words why a site takes no part; it is kept all the same. ``outside``:
-         *     share of its area outside the scene.
+         *     share of its area outside the scene. ``version`` is another one after every change.
          */
         SiteOut: {
             /** Id */
             id: number;
+            /** Version */
+            version: string;
             /** Class Id */
             class_id: number;
             /** Geometry */
@@ -3317,8 +3417,14 @@ export interface components {
             /** Problem */
             problem: string | null;
         };
-        /** SitePatch */
+        /**
+         * SitePatch
+         * @description ``version``: of the site that was seen when it was changed; without it, the change is made
+         *     whatever came between.
+         */
         SitePatch: {
+            /** Version */
+            version?: string | null;
             /** Class Id */
             class_id?: number | null;
             /** Geometry */
@@ -3391,7 +3497,10 @@ export interface components {
             /** Name */
             name: string;
         };
-        /** StudyPatch */
+        /**
+         * StudyPatch
+         * @description ``view``: what the browser wants to find again, whatever that is.
+         */
         StudyPatch: {
             /** Name */
             name?: string | null;
@@ -3502,13 +3611,13 @@ export interface operations {
                     "application/json": components["schemas"]["Study"][];
                 };
             };
-            /** @description Default Response */
+            /** @description Refused, and why */
             default: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -3535,13 +3644,13 @@ export interface operations {
                     "application/json": components["schemas"]["Study"];
                 };
             };
-            /** @description Default Response */
+            /** @description Refused, and why */
             default: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -3566,13 +3675,13 @@ export interface operations {
                     "application/json": components["schemas"]["Study"];
                 };
             };
-            /** @description Default Response */
+            /** @description Refused, and why */
             default: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -3601,13 +3710,13 @@ export interface operations {
                     "application/json": components["schemas"]["Study"];
                 };
             };
-            /** @description Default Response */
+            /** @description Refused, and why */
             default: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -3632,13 +3741,13 @@ export interface operations {
                     "application/json": components["schemas"]["ReferencePointOut"][];
                 };
             };
-            /** @description Default Response */
+            /** @description Refused, and why */
             default: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -3663,13 +3772,44 @@ export interface operations {
                     "application/json": components["schemas"]["SceneOut"][];
                 };
             };
-            /** @description Default Response */
+            /** @description Refused, and why */
             default: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_broken_scenes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BrokenSceneOut"][];
+                };
+            };
+            /** @description Refused, and why */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -3692,13 +3832,13 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Default Response */
+            /** @description Refused, and why */
             default: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -3727,13 +3867,13 @@ export interface operations {
                     "application/json": components["schemas"]["SceneOut"];
                 };
             };
-            /** @description Default Response */
+            /** @description Refused, and why */
             default: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -3758,13 +3898,13 @@ export interface operations {
                     "application/json": components["schemas"]["DependantOut"][];
                 };
             };
-            /** @description Default Response */
+            /** @description Refused, and why */
             default: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -3789,13 +3929,13 @@ export interface operations {
                     "application/json": components["schemas"]["StatisticsOut"];
                 };
             };
-            /** @description Default Response */
+            /** @description Refused, and why */
             default: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -3820,13 +3960,13 @@ export interface operations {
                     "application/json": components["schemas"]["RunOut"];
                 };
             };
-            /** @description Default Response */
+            /** @description Refused, and why */
             default: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -3853,13 +3993,13 @@ export interface operations {
                     "application/json": components["schemas"]["ComparisonOut"];
                 };
             };
-            /** @description Default Response */
+            /** @description Refused, and why */
             default: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -3884,13 +4024,13 @@ export interface operations {
                     "application/json": components["schemas"]["CrsOut"][];
                 };
             };
-            /** @description Default Response */
+            /** @description Refused, and why */
             default: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -3915,13 +4055,13 @@ export interface operations {
                     "application/json": components["schemas"]["RunOut"];
                 };
             };
-            /** @description Default Response */
+            /** @description Refused, and why */
             default: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -3944,13 +4084,13 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Default Response */
+            /** @description Refused, and why */
             default: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -3993,13 +4133,13 @@ export interface operations {
                     "image/png": unknown;
                 };
             };
-            /** @description Default Response */
+            /** @description Refused, and why */
             default: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -4036,13 +4176,13 @@ export interface operations {
                     "application/json": components["schemas"]["ChannelOut"][];
                 };
             };
-            /** @description Default Response */
+            /** @description Refused, and why */
             default: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -4072,13 +4212,13 @@ export interface operations {
                     "application/json": components["schemas"]["HistogramOut"];
                 };
             };
-            /** @description Default Response */
+            /** @description Refused, and why */
             default: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -4107,13 +4247,13 @@ export interface operations {
                     "application/json": components["schemas"]["RegionHistogramOut"];
                 };
             };
-            /** @description Default Response */
+            /** @description Refused, and why */
             default: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -4136,13 +4276,13 @@ export interface operations {
                     "application/json": components["schemas"]["PaletteOut"][];
                 };
             };
-            /** @description Default Response */
+            /** @description Refused, and why */
             default: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -4173,13 +4313,13 @@ export interface operations {
                     "application/json": components["schemas"]["ReadoutOut"];
                 };
             };
-            /** @description Default Response */
+            /** @description Refused, and why */
             default: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -4207,13 +4347,13 @@ export interface operations {
                     "application/json": components["schemas"]["PlaceOut"];
                 };
             };
-            /** @description Default Response */
+            /** @description Refused, and why */
             default: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -4236,13 +4376,13 @@ export interface operations {
                     "application/json": components["schemas"]["ReferenceSpectraOut"];
                 };
             };
-            /** @description Default Response */
+            /** @description Refused, and why */
             default: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -4271,13 +4411,13 @@ export interface operations {
                     "application/json": components["schemas"]["LineOut"];
                 };
             };
-            /** @description Default Response */
+            /** @description Refused, and why */
             default: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -4306,13 +4446,13 @@ export interface operations {
                     "application/json": components["schemas"]["PlaneOut"];
                 };
             };
-            /** @description Default Response */
+            /** @description Refused, and why */
             default: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -4341,13 +4481,13 @@ export interface operations {
                     "application/json": components["schemas"]["RunOut"];
                 };
             };
-            /** @description Default Response */
+            /** @description Refused, and why */
             default: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -4376,13 +4516,13 @@ export interface operations {
                     "application/json": components["schemas"]["SoilLineOut"];
                 };
             };
-            /** @description Default Response */
+            /** @description Refused, and why */
             default: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -4417,13 +4557,13 @@ export interface operations {
                     "image/png": unknown;
                 };
             };
-            /** @description Default Response */
+            /** @description Refused, and why */
             default: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -4448,13 +4588,13 @@ export interface operations {
                     "application/json": components["schemas"]["NoteOut"][];
                 };
             };
-            /** @description Default Response */
+            /** @description Refused, and why */
             default: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -4483,13 +4623,13 @@ export interface operations {
                     "application/json": components["schemas"]["NoteOut"];
                 };
             };
-            /** @description Default Response */
+            /** @description Refused, and why */
             default: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -4512,13 +4652,13 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Default Response */
+            /** @description Refused, and why */
             default: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -4547,13 +4687,13 @@ export interface operations {
                     "application/json": components["schemas"]["NoteOut"];
                 };
             };
-            /** @description Default Response */
+            /** @description Refused, and why */
             default: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -4578,13 +4718,13 @@ export interface operations {
                     "application/json": components["schemas"]["PictureOut"][];
                 };
             };
-            /** @description Default Response */
+            /** @description Refused, and why */
             default: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -4614,13 +4754,44 @@ export interface operations {
                     "image/png": unknown;
                 };
             };
-            /** @description Default Response */
+            /** @description Refused, and why */
             default: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_deliveries: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptDeliveryOut"][];
+                };
+            };
+            /** @description Refused, and why */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -4649,13 +4820,13 @@ export interface operations {
                     "application/json": components["schemas"]["DeliveryOut"];
                 };
             };
-            /** @description Default Response */
+            /** @description Refused, and why */
             default: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -4684,13 +4855,13 @@ export interface operations {
                     "application/json": components["schemas"]["DeliveryOut"];
                 };
             };
-            /** @description Default Response */
+            /** @description Refused, and why */
             default: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -4715,13 +4886,44 @@ export interface operations {
                     "application/json": components["schemas"]["FolderEntryOut"][];
                 };
             };
-            /** @description Default Response */
+            /** @description Refused, and why */
             default: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    remove_delivery: {
+        parameters: {
+            query?: {
+                with_scenes?: boolean;
+            };
+            header?: never;
+            path: {
+                delivery_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Refused, and why */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -4748,13 +4950,13 @@ export interface operations {
                     "application/json": components["schemas"]["ReceivedOut"];
                 };
             };
-            /** @description Default Response */
+            /** @description Refused, and why */
             default: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -4787,13 +4989,13 @@ export interface operations {
                     "application/json": components["schemas"]["ReceivedOut"];
                 };
             };
-            /** @description Default Response */
+            /** @description Refused, and why */
             default: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -4818,13 +5020,13 @@ export interface operations {
                     "application/json": components["schemas"]["FindingsOut"];
                 };
             };
-            /** @description Default Response */
+            /** @description Refused, and why */
             default: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -4851,13 +5053,13 @@ export interface operations {
                     "application/json": components["schemas"]["RangesOut"];
                 };
             };
-            /** @description Default Response */
+            /** @description Refused, and why */
             default: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -4886,13 +5088,13 @@ export interface operations {
                     "application/json": components["schemas"]["SceneOut"][];
                 };
             };
-            /** @description Default Response */
+            /** @description Refused, and why */
             default: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -4915,13 +5117,13 @@ export interface operations {
                     "application/json": components["schemas"]["CatalogueOut"][];
                 };
             };
-            /** @description Default Response */
+            /** @description Refused, and why */
             default: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -4950,13 +5152,13 @@ export interface operations {
                     "application/json": components["schemas"]["FoundSceneOut"][];
                 };
             };
-            /** @description Default Response */
+            /** @description Refused, and why */
             default: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -4982,13 +5184,13 @@ export interface operations {
                     "image/jpeg": unknown;
                 };
             };
-            /** @description Default Response */
+            /** @description Refused, and why */
             default: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -5017,13 +5219,13 @@ export interface operations {
                     "application/json": components["schemas"]["RunOut"][];
                 };
             };
-            /** @description Default Response */
+            /** @description Refused, and why */
             default: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -5046,13 +5248,13 @@ export interface operations {
                     "application/json": components["schemas"]["OperationOut"][];
                 };
             };
-            /** @description Default Response */
+            /** @description Refused, and why */
             default: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -5075,13 +5277,13 @@ export interface operations {
                     "application/json": components["schemas"]["OperationOut"][];
                 };
             };
-            /** @description Default Response */
+            /** @description Refused, and why */
             default: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -5110,13 +5312,13 @@ export interface operations {
                     "application/json": components["schemas"]["CorrectionOut"];
                 };
             };
-            /** @description Default Response */
+            /** @description Refused, and why */
             default: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -5145,13 +5347,13 @@ export interface operations {
                     "application/json": components["schemas"]["SceneOut"];
                 };
             };
-            /** @description Default Response */
+            /** @description Refused, and why */
             default: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -5182,13 +5384,13 @@ export interface operations {
                     };
                 };
             };
-            /** @description Default Response */
+            /** @description Refused, and why */
             default: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -5215,13 +5417,13 @@ export interface operations {
                     "application/json": components["schemas"]["ShiftOut"];
                 };
             };
-            /** @description Default Response */
+            /** @description Refused, and why */
             default: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -5253,13 +5455,13 @@ export interface operations {
                     "application/json": components["schemas"]["BoundaryOut"];
                 };
             };
-            /** @description Default Response */
+            /** @description Refused, and why */
             default: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -5282,13 +5484,13 @@ export interface operations {
                     "application/json": components["schemas"]["DerivationOut"][];
                 };
             };
-            /** @description Default Response */
+            /** @description Refused, and why */
             default: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -5317,13 +5519,13 @@ export interface operations {
                     "application/json": components["schemas"]["SceneOut"];
                 };
             };
-            /** @description Default Response */
+            /** @description Refused, and why */
             default: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -5352,13 +5554,13 @@ export interface operations {
                     "application/json": components["schemas"]["DerivedOut"];
                 };
             };
-            /** @description Default Response */
+            /** @description Refused, and why */
             default: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -5383,13 +5585,13 @@ export interface operations {
                     "application/json": components["schemas"]["UndefinedOut"];
                 };
             };
-            /** @description Default Response */
+            /** @description Refused, and why */
             default: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -5414,13 +5616,13 @@ export interface operations {
                     "application/json": components["schemas"]["RelationsOut"];
                 };
             };
-            /** @description Default Response */
+            /** @description Refused, and why */
             default: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -5445,13 +5647,13 @@ export interface operations {
                     "application/json": components["schemas"]["IndexOut"][];
                 };
             };
-            /** @description Default Response */
+            /** @description Refused, and why */
             default: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -5474,13 +5676,13 @@ export interface operations {
                     "application/json": components["schemas"]["FunctionOut"][];
                 };
             };
-            /** @description Default Response */
+            /** @description Refused, and why */
             default: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -5505,13 +5707,13 @@ export interface operations {
                     "application/json": components["schemas"]["LayerNameOut"][];
                 };
             };
-            /** @description Default Response */
+            /** @description Refused, and why */
             default: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -5540,13 +5742,13 @@ export interface operations {
                     "application/json": components["schemas"]["FormulaOut"];
                 };
             };
-            /** @description Default Response */
+            /** @description Refused, and why */
             default: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -5571,13 +5773,13 @@ export interface operations {
                     "application/json": components["schemas"]["CoefficientSetOut"][];
                 };
             };
-            /** @description Default Response */
+            /** @description Refused, and why */
             default: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -5604,13 +5806,13 @@ export interface operations {
                     "application/json": components["schemas"]["TableOut"];
                 };
             };
-            /** @description Default Response */
+            /** @description Refused, and why */
             default: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -5635,13 +5837,13 @@ export interface operations {
                     "application/json": components["schemas"]["Preset"][];
                 };
             };
-            /** @description Default Response */
+            /** @description Refused, and why */
             default: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -5670,13 +5872,13 @@ export interface operations {
                     "application/json": components["schemas"]["Preset"];
                 };
             };
-            /** @description Default Response */
+            /** @description Refused, and why */
             default: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -5699,13 +5901,13 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Default Response */
+            /** @description Refused, and why */
             default: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -5734,13 +5936,13 @@ export interface operations {
                     "application/json": components["schemas"]["BreakCountsOut"];
                 };
             };
-            /** @description Default Response */
+            /** @description Refused, and why */
             default: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -5769,13 +5971,13 @@ export interface operations {
                     "application/json": components["schemas"]["BreakTable"];
                 };
             };
-            /** @description Default Response */
+            /** @description Refused, and why */
             default: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -5807,13 +6009,13 @@ export interface operations {
                     "image/png": unknown;
                 };
             };
-            /** @description Default Response */
+            /** @description Refused, and why */
             default: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -5842,13 +6044,13 @@ export interface operations {
                     "application/json": components["schemas"]["RunOut"];
                 };
             };
-            /** @description Default Response */
+            /** @description Refused, and why */
             default: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -5873,13 +6075,13 @@ export interface operations {
                     "application/json": components["schemas"]["SeriesOut"][];
                 };
             };
-            /** @description Default Response */
+            /** @description Refused, and why */
             default: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -5908,13 +6110,13 @@ export interface operations {
                     "application/json": components["schemas"]["SeriesValueOut"][];
                 };
             };
-            /** @description Default Response */
+            /** @description Refused, and why */
             default: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -5939,13 +6141,13 @@ export interface operations {
                     "application/json": components["schemas"]["LandClass"][];
                 };
             };
-            /** @description Default Response */
+            /** @description Refused, and why */
             default: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -5974,13 +6176,13 @@ export interface operations {
                     "application/json": components["schemas"]["LandClass"];
                 };
             };
-            /** @description Default Response */
+            /** @description Refused, and why */
             default: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -6003,13 +6205,13 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Default Response */
+            /** @description Refused, and why */
             default: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -6038,13 +6240,13 @@ export interface operations {
                     "application/json": components["schemas"]["LandClass"];
                 };
             };
-            /** @description Default Response */
+            /** @description Refused, and why */
             default: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -6071,13 +6273,13 @@ export interface operations {
                     "application/json": components["schemas"]["SiteOut"][];
                 };
             };
-            /** @description Default Response */
+            /** @description Refused, and why */
             default: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -6108,13 +6310,13 @@ export interface operations {
                     "application/json": components["schemas"]["SiteOut"];
                 };
             };
-            /** @description Default Response */
+            /** @description Refused, and why */
             default: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -6137,13 +6339,13 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Default Response */
+            /** @description Refused, and why */
             default: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -6174,13 +6376,13 @@ export interface operations {
                     "application/json": components["schemas"]["SiteOut"];
                 };
             };
-            /** @description Default Response */
+            /** @description Refused, and why */
             default: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -6205,20 +6407,23 @@ export interface operations {
                     "application/json": components["schemas"]["EditStateOut"];
                 };
             };
-            /** @description Default Response */
+            /** @description Refused, and why */
             default: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
     };
     undo_edit: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description the edit that is meant; it and no other */
+                expected?: number | null;
+            };
             header?: never;
             path: {
                 study_id: number;
@@ -6236,20 +6441,23 @@ export interface operations {
                     "application/json": components["schemas"]["EditStateOut"];
                 };
             };
-            /** @description Default Response */
+            /** @description Refused, and why */
             default: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
     };
     redo_edit: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description the edit that is meant; it and no other */
+                expected?: number | null;
+            };
             header?: never;
             path: {
                 study_id: number;
@@ -6267,13 +6475,13 @@ export interface operations {
                     "application/json": components["schemas"]["EditStateOut"];
                 };
             };
-            /** @description Default Response */
+            /** @description Refused, and why */
             default: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -6302,13 +6510,13 @@ export interface operations {
                     "application/json": components["schemas"]["TrainingOut"];
                 };
             };
-            /** @description Default Response */
+            /** @description Refused, and why */
             default: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -6341,13 +6549,13 @@ export interface operations {
                     "image/png": unknown;
                 };
             };
-            /** @description Default Response */
+            /** @description Refused, and why */
             default: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -6370,13 +6578,13 @@ export interface operations {
                     "application/json": components["schemas"]["ClassifierOut"][];
                 };
             };
-            /** @description Default Response */
+            /** @description Refused, and why */
             default: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -6401,13 +6609,13 @@ export interface operations {
                     "application/json": components["schemas"]["RunOut"][];
                 };
             };
-            /** @description Default Response */
+            /** @description Refused, and why */
             default: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -6436,13 +6644,13 @@ export interface operations {
                     "application/json": components["schemas"]["RunOut"];
                 };
             };
-            /** @description Default Response */
+            /** @description Refused, and why */
             default: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -6467,13 +6675,13 @@ export interface operations {
                     "application/json": components["schemas"]["RunOut"];
                 };
             };
-            /** @description Default Response */
+            /** @description Refused, and why */
             default: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -6494,13 +6702,13 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Default Response */
+            /** @description Refused, and why */
             default: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -6525,13 +6733,13 @@ export interface operations {
                     "application/json": components["schemas"]["LayerOut"][];
                 };
             };
-            /** @description Default Response */
+            /** @description Refused, and why */
             default: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -6554,13 +6762,13 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Default Response */
+            /** @description Refused, and why */
             default: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -6589,13 +6797,13 @@ export interface operations {
                     "application/json": components["schemas"]["LayerOut"];
                 };
             };
-            /** @description Default Response */
+            /** @description Refused, and why */
             default: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -6623,13 +6831,13 @@ export interface operations {
                     "image/png": unknown;
                 };
             };
-            /** @description Default Response */
+            /** @description Refused, and why */
             default: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -6654,13 +6862,13 @@ export interface operations {
                     "application/json": components["schemas"]["AccuracyOut"];
                 };
             };
-            /** @description Default Response */
+            /** @description Refused, and why */
             default: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -6683,13 +6891,13 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Default Response */
+            /** @description Refused, and why */
             default: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -6712,13 +6920,13 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Default Response */
+            /** @description Refused, and why */
             default: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -6743,13 +6951,13 @@ export interface operations {
                     };
                 };
             };
-            /** @description Default Response */
+            /** @description Refused, and why */
             default: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };

@@ -5,12 +5,12 @@ import type { Study } from "../api/types";
 import { Toggle } from "../shared/Toggle";
 import { BringInSheet, CatalogueSheet } from "../stations/scenes";
 import { TopBar } from "./TopBar";
-import { useFollowRuns } from "./useFollowRuns";
+import { useFollowNews } from "./useFollowNews";
 
 /** A study without a scene: the only thing to do is to get one. */
 export function EmptyStudy({ study }: { readonly study: Study }) {
   const [way, setWay] = useState<"files" | "catalogue">("files");
-  useFollowRuns();
+  useFollowNews();
   return (
     <Flex direction="column" height="100vh">
       <TopBar study={study} onHelp={null} />

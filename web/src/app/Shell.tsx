@@ -7,6 +7,7 @@ import { useStation } from "../shared/stations";
 import { useWork } from "../shared/workStore";
 import { ScenesSheet } from "../stations/scenes";
 import { Table } from "../table";
+import { Asking } from "./Asking";
 import { FirstGuide } from "./FirstGuide";
 import { HelpSheet } from "./HelpSheet";
 import { LayersCard } from "./layers/LayersCard";
@@ -14,8 +15,9 @@ import { NoteDialog } from "./NoteDialog";
 import { StationCard } from "./StationCard";
 import { StationLine } from "./StationLine";
 import { TopBar } from "./TopBar";
-import { useFollowRuns } from "./useFollowRuns";
+import { useFollowNews } from "./useFollowNews";
 import { useRecoverUnsaved } from "./useRecoverUnsaved";
+import { useSendWaiting } from "./useSendWaiting";
 import { useShortcuts } from "./useShortcuts";
 
 /** The frame: bar above, line of stations left, panes in the middle, card right, readout below. */
@@ -23,8 +25,9 @@ export function Shell({ study }: { readonly study: Study }) {
   const station = useStation();
   const [help, setHelp] = useState(false);
   const { sheet, layersOpen } = useWork();
-  useFollowRuns();
+  useFollowNews();
   useRecoverUnsaved();
+  useSendWaiting();
   useShortcuts(() => setHelp(true));
   return (
     // In a window too small for all of it, the page is scrolled; the panes keep their size.
@@ -59,6 +62,7 @@ export function Shell({ study }: { readonly study: Study }) {
         </Flex>
       </Flex>
       <NoteDialog />
+      <Asking />
       {help && <HelpSheet onClose={() => setHelp(false)} />}
     </Flex>
   );

@@ -3,6 +3,7 @@ import { CircleHelp } from "lucide-react";
 
 import type { Study } from "../api/types";
 import { KiteMark } from "./KiteMark";
+import { Offline } from "./Offline";
 import { RunStatus } from "./RunStatus";
 import { LayersButton } from "./layers/LayersButton";
 import { SearchBox } from "./SearchBox";
@@ -32,7 +33,8 @@ export function TopBar({ study, onHelp }: Props) {
         Kite Sort
       </Text>
       <StudyMenu study={study} />
-      <Flex flex="1" minW="0" justify="center">
+      <Flex flex="1" minW="0" justify="center" gap="4">
+        <Offline />
         <RunStatus />
       </Flex>
       {onHelp && (

@@ -1,12 +1,13 @@
 import { useEffect, useEffectEvent } from "react";
 
-import { useDeleteSite, useRedo, useUndo } from "../api/queries/edits";
+import { useDeleteSite } from "../api/queries/edits";
 import { useClasses } from "../api/queries/training";
 import type { SiteTool } from "../map";
 import { isTyping } from "../shared/isTyping";
 import { isSwitchedOff } from "../shared/keyStore";
 import { useStation } from "../shared/stations";
 import { useStudyId } from "../shared/study";
+import { useUndoing } from "../shared/useUndoing";
 import { useUnsavedSites } from "../shared/unsavedStore";
 import { useWork } from "../shared/workStore";
 import { useLookKeys } from "./useLookKeys";
@@ -18,8 +19,7 @@ export function useShortcuts(onHelp: () => void): void {
   const studyId = useStudyId();
   const station = useStation();
   const { data: classes = [] } = useClasses(studyId);
-  const undo = useUndo(studyId);
-  const redo = useRedo(studyId);
+  const { undo, redo } = useUndoing();
   const remove = useDeleteSite(studyId);
   const unsaved = useUnsavedSites();
   const { siteKey, set } = useWork();
@@ -46,7 +46,7 @@ export function useShortcuts(onHelp: () => void): void {
     if (isTyping(event.target) || event.altKey || isSwitchedOff(event)) return;
     if (event.ctrlKey || event.metaKey) {
       if (event.key.toLowerCase() !== "z") return;
-      (event.shiftKey ? redo : undo).mutate(undefined);
+      (event.shiftKey ? redo : undo).go();
     } else if (event.key === "?") onHelp();
     else if (!(station === "train" && whileTraining(event)) && !look(event)) return;
     event.preventDefault();

@@ -7,6 +7,15 @@ export function tellProblem(sentence: string): void {
   toaster.create({ type: "error", description: sentence, duration: 9_000 });
 }
 
+const ELSEWHERE = "elsewhere";
+
+/** What another window does is told in one place, however fast it goes on. */
+export function tellElsewhere(sentence: string): void {
+  const news = { type: "info", description: sentence, duration: 5_000 } as const;
+  if (toaster.isVisible(ELSEWHERE)) toaster.update(ELSEWHERE, news);
+  else toaster.create({ id: ELSEWHERE, ...news });
+}
+
 export function tellNews(sentence: string): void {
   toaster.create({ type: "info", description: sentence, duration: 5_000 });
 }

@@ -2,6 +2,7 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 
 import { body, client } from "../client";
 import type { SceneTake } from "../types";
+import { refreshAfterEdit } from "./edits";
 import { keys } from "./keys";
 
 /** An empty delivery, to send files into. */
@@ -97,5 +98,37 @@ export function useCrsSearch(text: string) {
     enabled: text.trim().length > 1,
     staleTime: Infinity,
     queryFn: () => body(client.GET("/api/crs", { params: { query: { text } } })),
+  });
+}
+
+/** What has been received, with what is made of it. */
+export function useReceived(studyId: number, asked: boolean) {
+  return useQuery({
+    queryKey: keys.deliveries(studyId),
+    enabled: asked,
+    queryFn: () =>
+      body(
+        client.GET("/api/studies/{study_id}/deliveries", {
+          params: { path: { study_id: studyId } },
+        }),
+      ),
+  });
+}
+
+/** Delete what was received, with the scenes made of it; this cannot be undone. */
+export function useRemoveDelivery(studyId: number) {
+  const queries = useQueryClient();
+  return useMutation({
+    mutationFn: (id: number) =>
+      body(
+        client.DELETE("/api/deliveries/{delivery_id}", {
+          params: { path: { delivery_id: id }, query: { with_scenes: true } },
+        }),
+      ),
+    onSettled: () =>
+      Promise.all([
+        queries.invalidateQueries({ queryKey: keys.deliveries(studyId) }),
+        refreshAfterEdit(queries, studyId),
+      ]),
   });
 }

@@ -1,7 +1,7 @@
 import { type QueryClient, useMutation, useQueryClient } from "@tanstack/react-query";
 
 import { body, client } from "../client";
-import type { LandClass, Site } from "../types";
+import type { EditState, LandClass, Site } from "../types";
 import { keys } from "./keys";
 
 /** Everything that an edit of classes, sites, notes or layers can change. */
@@ -54,19 +54,22 @@ export function useCreateSite(studyId: number, sceneId: number, onStored: (site:
 
 export interface SiteChange {
   id: number;
+  /** Of the site that was seen; without it, the change is made whatever came between. */
+  version?: string;
   class_id?: number;
   geometry?: Site["geometry"];
 }
 
-export function useUpdateSite(studyId: number, sceneId: number) {
-  return useEdit(studyId, ({ id, ...change }: SiteChange) =>
+/** `quiet`: whoever asks tells what went wrong. */
+export function useUpdateSite(studyId: number, sceneId: number, quiet = false) {
+  const update = ({ id, ...change }: SiteChange) =>
     body(
       client.PATCH("/api/sites/{site_id}", {
         params: { path: { site_id: id }, query: { scene_id: sceneId } },
         body: change,
       }),
-    ),
-  );
+    );
+  return useEdit(studyId, update, quiet);
 }
 
 export function useDeleteSite(studyId: number) {
@@ -104,14 +107,35 @@ export function useDeleteClass(studyId: number) {
   );
 }
 
+/** Undo what this window shows as next, and nothing that came between; one after the other. */
 export function useUndo(studyId: number) {
-  return useEdit(studyId, () =>
-    body(client.POST("/api/studies/{study_id}/undo", { params: { path: { study_id: studyId } } })),
+  return useStep(studyId, (path, known) =>
+    client.POST("/api/studies/{study_id}/undo", {
+      params: { path, query: { expected: known?.undo_id ?? null } },
+    }),
   );
 }
 
 export function useRedo(studyId: number) {
-  return useEdit(studyId, () =>
-    body(client.POST("/api/studies/{study_id}/redo", { params: { path: { study_id: studyId } } })),
+  return useStep(studyId, (path, known) =>
+    client.POST("/api/studies/{study_id}/redo", {
+      params: { path, query: { expected: known?.redo_id ?? null } },
+    }),
   );
+}
+
+type Step = (
+  path: { study_id: number },
+  known: EditState | undefined,
+) => Promise<{ data?: EditState }>;
+
+function useStep(studyId: number, step: Step) {
+  const queries = useQueryClient();
+  const key = keys.edits(studyId);
+  return useMutation({
+    scope: { id: "undo and redo" },
+    mutationFn: () => body(step({ study_id: studyId }, queries.getQueryData<EditState>(key))),
+    onSuccess: (now) => queries.setQueryData<EditState>(key, now),
+    onSettled: () => refreshAfterEdit(queries, studyId),
+  });
 }

@@ -21,6 +21,8 @@ export const keys = {
   dependants: (sceneId: number) => ["scene", sceneId, "dependants"] as const,
   comparison: (id: number, scenes: string) => ["study", id, "comparison", scenes] as const,
   shift: (sceneId: number, reference: number) => ["scene", sceneId, "shift", reference] as const,
+  deliveries: (id: number) => ["study", id, "deliveries"] as const,
+  broken: (id: number) => ["study", id, "scenes", "broken"] as const,
   findings: (deliveryId: number) => ["delivery", deliveryId, "findings"] as const,
   ranges: (deliveryId: number, position: number) =>
     ["delivery", deliveryId, "ranges", position] as const,

@@ -15,6 +15,19 @@ export function useScenes(studyId: number) {
   });
 }
 
+/** Scenes that cannot be opened any more, and why. */
+export function useBrokenScenes(studyId: number) {
+  return useQuery({
+    queryKey: keys.broken(studyId),
+    queryFn: () =>
+      body(
+        client.GET("/api/studies/{study_id}/broken-scenes", {
+          params: { path: { study_id: studyId } },
+        }),
+      ),
+  });
+}
+
 export function useRenameScene(studyId: number) {
   const queries = useQueryClient();
   return useMutation({

@@ -9,7 +9,9 @@ import { Primary } from "../../shared/Primary";
 import { Quiet } from "../../shared/Quiet";
 import { useStudyId } from "../../shared/study";
 import { useWork } from "../../shared/workStore";
+import { BrokenScenes } from "./BrokenScenes";
 import { CropArea } from "./CropArea";
+import { ReceivedPart } from "./ReceivedPart";
 import { SceneEntry } from "./SceneEntry";
 import { SeriesPart } from "./SeriesPart";
 
@@ -78,10 +80,12 @@ export function ScenesCard() {
           onMark={() => mark(scene.id)}
         />
       ))}
+      <BrokenScenes />
       <SeriesPart />
       <Part title="Crop">
         <CropArea />
       </Part>
+      <ReceivedPart />
     </Card>
   );
 }

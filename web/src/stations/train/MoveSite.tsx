@@ -52,7 +52,9 @@ function ClassMenu({ site, open, onOpen }: MenuProps) {
                 <Menu.Item
                   key={c.id}
                   value={String(c.id)}
-                  onSelect={() => update.mutate({ id: site.id, class_id: c.id })}
+                  onSelect={() =>
+                    update.mutate({ id: site.id, class_id: c.id, version: site.version })
+                  }
                 >
                   <Swatch colour={c.colour} /> {c.name}
                 </Menu.Item>

@@ -1,10 +1,8 @@
 import { Flex, Group, IconButton } from "@chakra-ui/react";
 import { MousePointer2, PenTool, Redo2, Square, Undo2 } from "lucide-react";
 
-import { useRedo, useUndo } from "../../api/queries/edits";
-import { useEditState } from "../../api/queries/training";
 import type { SiteTool } from "../../map";
-import { useStudyId } from "../../shared/study";
+import { useUndoing } from "../../shared/useUndoing";
 import { useWork } from "../../shared/workStore";
 
 const TOOLS: { id: SiteTool; label: string; key: string; icon: React.ReactNode }[] = [
@@ -14,11 +12,8 @@ const TOOLS: { id: SiteTool; label: string; key: string; icon: React.ReactNode }
 ];
 
 export function ToolBar() {
-  const studyId = useStudyId();
   const { tool, set } = useWork();
-  const { data: edits } = useEditState(studyId);
-  const undo = useUndo(studyId);
-  const redo = useRedo(studyId);
+  const { undo, redo } = useUndoing();
   return (
     <Flex justify="space-between" role="toolbar" aria-label="Site tools">
       <Group gap="1">
@@ -41,17 +36,17 @@ export function ToolBar() {
       </Group>
       <Group gap="1">
         <EditButton
-          label={edits?.undo ? `Undo: ${edits.undo}` : "Nothing to undo"}
+          label={undo.title ? `Undo: ${undo.title}` : "Nothing to undo"}
           keys="Ctrl+Z"
-          disabled={!edits?.undo || undo.isPending}
-          onClick={() => undo.mutate(undefined)}
+          disabled={!undo.title || undo.pending}
+          onClick={undo.go}
           icon={<Undo2 />}
         />
         <EditButton
-          label={edits?.redo ? `Redo: ${edits.redo}` : "Nothing to redo"}
+          label={redo.title ? `Redo: ${redo.title}` : "Nothing to redo"}
           keys="Ctrl+Shift+Z"
-          disabled={!edits?.redo || redo.isPending}
-          onClick={() => redo.mutate(undefined)}
+          disabled={!redo.title || redo.pending}
+          onClick={redo.go}
           icon={<Redo2 />}
         />
       </Group>

@@ -1,0 +1,33 @@
+import { useQueryClient } from "@tanstack/react-query";
+import { useEffect } from "react";
+
+import { type EditNews, useNews } from "../api/events";
+import { keys } from "../api/queries/keys";
+import { onReach } from "../api/reach";
+import type { Run } from "../api/types";
+import { useNewsStore } from "../shared/newsStore";
+import { tellElsewhere } from "../shared/notices";
+import { useStudyId } from "../shared/study";
+import { useSetPane } from "../shared/viewStore";
+
+const ACTS = { done: "", undone: "undone: ", "done again": "done again: " };
+
+/** Follow runs as they happen, a map that is ready appears in the right pane; and what other
+ * windows do to the study. */
+export function useFollowNews(): void {
+  const studyId = useStudyId();
+  const queries = useQueryClient();
+  const setPane = useSetPane();
+  const onRunDone = (runId: number) => {
+    void queries.invalidateQueries({ queryKey: keys.planes(studyId) }); // it may have been counted
+    const runs = queries.getQueryData<Run[]>(keys.runs(studyId));
+    const layerId = runs?.find((run) => run.id === runId)?.layer_id;
+    if (layerId) setPane(1, { kind: "layer", layerId });
+  };
+  const onElsewhere = ({ edit_id, title, act }: EditNews) => {
+    useNewsStore.setState(({ elsewhere }) => ({ elsewhere: new Set([...elsewhere, edit_id]) }));
+    tellElsewhere(`In another window: ${ACTS[act]}${title}.`);
+  };
+  useNews(studyId, { onRunDone, onElsewhere });
+  useEffect(() => onReach((online) => useNewsStore.setState({ online })), []);
+}

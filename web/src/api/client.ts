@@ -1,7 +1,7 @@
 import createClient, { type Middleware } from "openapi-fetch";
 
 import { Problem, toProblem } from "./problem";
-import { tellReach } from "./reach";
+import { doubtReach, tellAnswer } from "./reach";
 import type { paths } from "./schema.generated";
 import { windowId } from "./windowId";
 
@@ -16,12 +16,12 @@ const nameWindow: Middleware = {
 /** Anything but a 2xx is an error; an empty 500 must not count as success. */
 const throwOnProblem: Middleware = {
   async onResponse({ response }) {
-    tellReach(true);
+    tellAnswer();
     if (!response.ok) throw await toProblem(response);
   },
   onError({ error }) {
     if (error instanceof Problem || (error instanceof Error && error.name === "AbortError")) return;
-    tellReach(false);
+    void doubtReach();
     return new Problem(
       0,
       "unreachable",

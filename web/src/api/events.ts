@@ -3,7 +3,7 @@ import { useEffect, useEffectEvent } from "react";
 
 import { refreshAfterEdit } from "./queries/edits";
 import { keys } from "./queries/keys";
-import { tellReach } from "./reach";
+import { doubtReach, tellAnswer } from "./reach";
 import type { Run } from "./types";
 import { windowId } from "./windowId";
 
@@ -42,10 +42,10 @@ export function useNews(studyId: number, handlers: Handlers): void {
   useEffect(() => {
     const source = new EventSource("/api/events");
     source.addEventListener("open", () => {
-      tellReach(true);
+      tellAnswer();
       void refreshAll(queries, studyId);
     });
-    source.addEventListener("error", () => tellReach(false));
+    source.addEventListener("error", () => void doubtReach());
     source.addEventListener("message", (event: MessageEvent<string>) => {
       const news = JSON.parse(event.data) as RunNews | EditNews;
       if (news.study_id !== studyId) return;

@@ -3,15 +3,8 @@ const PING_MS = 2_000;
 type Listener = (online: boolean) => void;
 
 let online = true;
+let asking = false;
 const listeners = new Set<Listener>();
-
-/** What has just been learned: an answer came, or none could be had. */
-export function tellReach(answered: boolean): void {
-  if (answered === online) return;
-  online = answered;
-  for (const listener of listeners) listener(answered);
-  if (!answered) void ping();
-}
 
 /** Told whether the server answers, now and whenever that changes; the way to stop it. */
 export function onReach(listener: Listener): () => void {
@@ -20,15 +13,34 @@ export function onReach(listener: Listener): () => void {
   return () => listeners.delete(listener);
 }
 
-/** Until there is an answer again, whatever it is. */
-async function ping(): Promise<void> {
-  while (!online) {
+/** An answer came, whatever it was. */
+export function tellAnswer(): void {
+  change(true);
+}
+
+/** Something had no answer: the server is asked whether it is there, until it is. */
+export async function doubtReach(): Promise<void> {
+  if (asking) return;
+  asking = true;
+  while (!(await answers())) {
+    change(false);
     await new Promise((resolve) => setTimeout(resolve, PING_MS));
-    try {
-      await fetch("/api/health", { cache: "no-store" });
-      tellReach(true);
-    } catch {
-      // still away
-    }
   }
+  asking = false;
+  change(true);
+}
+
+async function answers(): Promise<boolean> {
+  try {
+    await fetch("/api/health", { cache: "no-store" });
+    return true;
+  } catch {
+    return false;
+  }
+}
+
+function change(now: boolean): void {
+  if (now === online) return;
+  online = now;
+  for (const listener of listeners) listener(now);
 }

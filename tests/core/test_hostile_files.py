@@ -125,6 +125,42 @@ def test_enormous_declared_size(tmp_path: Path) -> None:
     assert problem is not None and "more than can be worked with" in problem
 
 
+@pytest.mark.parametrize(
+    ("side", "count", "sentence"),
+    [(200_000, 1, "37 GiB of pixels"), (20_000, 12, "4 GiB of pixels"), (20_000, 1, None)],
+)
+def test_a_small_file_that_says_it_is_enormous(
+    tmp_path: Path, side: int, count: int, sentence: str | None
+) -> None:
+    """Sparse: no pixel of it is stored. One whose pixels can be had in a moment is taken."""
+    import rasterio
+
+    path = tmp_path / "x.tif"
+    with rasterio.open(
+        path, "w", driver="GTiff", width=side, height=side, count=count, dtype="uint8", crs=CRS,
+        transform=Affine(10, 0, 0, 0, -10, 0), tiled=True, blockxsize=4096, blockysize=4096,
+        sparse_ok=True, interleave="band",
+    ):  # fmt: skip
+        pass
+    problem = look(tmp_path).problem
+    assert (problem is None) == (sentence is None)
+    assert sentence is None or (sentence in str(problem) and "cannot be" in str(problem))
+
+
+def test_one_enormous_piece_of_all_bands_together(tmp_path: Path) -> None:
+    """300 bands pixel by pixel in one compressed strip: any look would unpack all of it."""
+    import rasterio
+
+    path = tmp_path / "x.tif"
+    with rasterio.open(
+        path, "w", driver="GTiff", width=1_000, height=1_000, count=300, dtype="uint8", crs=CRS,
+        transform=Affine(10, 0, 0, 0, -10, 0), blockysize=1_000, compress="deflate",
+        sparse_ok=True, interleave="pixel",
+    ):  # fmt: skip
+        pass
+    assert "too large to be read safely" in str(look(tmp_path).problem)
+
+
 def test_links_out_of_the_folder_are_not_followed(tmp_path: Path) -> None:
     secret = write_raster(tmp_path / "secret.tif", numbers(7, 4), 10)
     folder = tmp_path / "delivery"

@@ -30,7 +30,10 @@ DRIVERS = {
     b"MM\0+": "GTiff",
     b"\0\0\0\x0c": "JP2OpenJPEG",
 }
-MAX_BLOCK_BYTES = 512 * 2**20
+MAX_BLOCK_BYTES = 256 * 2**20
+# Pixels of one value pack a thousandfold; what is to grow far more than that is not there.
+MAX_UNPACKING = 4_000
+FREE_UNPACKING_BYTES = 2**30
 MAX_PIXELS = 10**11
 # Never look for side files, never touch the network: only the named file is read.
 GDAL_OPTIONS = {
@@ -94,7 +97,8 @@ def require_readable(dataset: rasterio.DatasetReader, name: str) -> None:
     if kind.startswith("complex"):
         raise InputError(f"{name} holds complex numbers; a band must hold plain ones.")
     rows, columns = dataset.block_shapes[0]
-    if rows * columns * np.dtype(kind).itemsize > MAX_BLOCK_BYTES:
+    together = dataset.count if dataset.interleaving == rasterio.enums.Interleaving.pixel else 1
+    if rows * columns * together * np.dtype(kind).itemsize > MAX_BLOCK_BYTES:
         raise InputError(
             f"{name} is stored in pieces of {rows:,} × {columns:,} pixels, too large to be read "
             "safely. Deliver it as a tiled GeoTIFF."
@@ -103,6 +107,19 @@ def require_readable(dataset: rasterio.DatasetReader, name: str) -> None:
         raise InputError(
             f"{name} says it has {dataset.height:,} × {dataset.width:,} pixels, more than can be "
             "worked with. Check the file, or cut it into tiles."
+        )
+    _require_held(dataset, name)
+
+
+def _require_held(dataset: rasterio.DatasetReader, name: str) -> None:
+    """Refuse a small file that says it is enormous: every look at it would cost what it says."""
+    size = Path(dataset.name).stat().st_size
+    itemsize = max(np.dtype(kind).itemsize for kind in dataset.dtypes)
+    declared = dataset.height * dataset.width * dataset.count * itemsize
+    if declared > FREE_UNPACKING_BYTES and declared > size * MAX_UNPACKING:
+        raise InputError(
+            f"{name} says it holds {declared / 2**30:,.0f} GiB of pixels in a file of "
+            f"{size / 2**20:,.1f} MiB, which cannot be. It may be cut short; deliver it again."
         )
 
 

@@ -1,6 +1,5 @@
 """Whatever is killed is started again, or ends altogether; what was acknowledged is there."""
 
-import signal
 import time
 import urllib.error
 from collections.abc import Callable
@@ -13,7 +12,7 @@ from support.eventually import eventually
 from support.running import Running, gone
 
 pytestmark = [
-    pytest.mark.slow("starts the whole program, database and all, up to three times"),
+    pytest.mark.slow("starts the whole program, database and all, twice"),
     pytest.mark.thorough,
 ]
 END_SECONDS = 10.0
@@ -98,9 +97,3 @@ def test_starts_after_crashes_find_everything_in_order(run_folder: Path) -> None
     assert gone(family)
     assert time.monotonic() - killed < END_SECONDS
     assert not any(run_folder.rglob("postmaster.pid")), "the database has ended in order"
-
-    third = Running(run_folder)
-    third.wait_for(f"ready.*{third.port}")
-    family = third.family()
-    assert third.stop(signal.SIGTERM) == 0
-    assert gone(family)

@@ -1,9 +1,12 @@
 """A process of ours that is started again when it ends by itself."""
 
+import pwd
 import subprocess
 import sys
 import time
 from dataclasses import dataclass, field
+
+from kitesort.launch.rights import as_user
 
 FIRST_PAUSE_SECONDS = 1.0
 LONGEST_PAUSE_SECONDS = 15.0
@@ -31,11 +34,13 @@ class Pause:
 
 @dataclass
 class Part:
-    """``name`` is the command's part; ``words`` what it is called on the terminal."""
+    """``name`` is the command's part; ``words`` what it is called on the terminal;
+    ``user``: whom it runs as, ourselves where nobody is named."""
 
     name: str
     words: str
     arguments: tuple[str, ...] = ()
+    user: pwd.struct_passwd | None = None
     process: subprocess.Popen[bytes] | None = field(default=None, repr=False)
     _started: float = 0.0
     _pause: Pause = field(default_factory=Pause)
@@ -46,6 +51,7 @@ class Part:
             [sys.executable, "-m", "kitesort.launch", self.name, *self.arguments],
             stdin=subprocess.DEVNULL,
             start_new_session=True,
+            **as_user(self.user),
         )
         self._started = time.monotonic()
         self._pause.due = None

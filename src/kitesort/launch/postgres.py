@@ -13,10 +13,11 @@ import time
 from contextlib import suppress
 from dataclasses import dataclass, field
 from pathlib import Path
-from typing import Any
 
 import psutil
 import psycopg
+
+from kitesort.launch.rights import as_user
 
 USER = "kitesort"
 DATABASE = "kitesort"
@@ -101,7 +102,7 @@ class Cluster:
                 "-c", "logging_collector=off", *self._settings(),
             ],
             stdout=log, stderr=log, stdin=subprocess.DEVNULL, start_new_session=True,
-            cwd=self.folder, **self._as_owner(),
+            cwd=self.folder, **as_user(self.owner),
         )  # fmt: skip
         log.close()
         self._wait_until_ready()
@@ -124,11 +125,6 @@ class Cluster:
                 self.process.wait(10)
         self.process = None
 
-    def _as_owner(self) -> dict[str, Any]:
-        if self.owner is None:
-            return {}
-        return {"user": self.owner.pw_uid, "group": self.owner.pw_gid, "extra_groups": []}
-
     def _create(self) -> None:
         shutil.rmtree(self._data, ignore_errors=True)  # what an interrupted set-up left behind
         self._data.mkdir(mode=0o700)
@@ -143,7 +139,7 @@ class Cluster:
                 self.binaries / "initdb", "-D", self._data, "-U", USER, "-E", "UTF8",
                 "--locale=C.UTF-8", "--auth=scram-sha-256", f"--pwfile={password}",
             ],
-            capture_output=True, text=True, check=False, cwd=self.folder, **self._as_owner(),
+            capture_output=True, text=True, check=False, cwd=self.folder, **as_user(self.owner),
         )  # fmt: skip
         if done.returncode:
             shutil.rmtree(self._data, ignore_errors=True)
@@ -207,11 +203,14 @@ def open_cluster(data_folder: Path) -> Cluster:
     if owner and not _can_reach(data_folder.resolve(), owner):
         digest = hashlib.blake2s(str(folder).encode(), digest_size=6).hexdigest()
         folder = FALLBACK_PLACE / digest
+        FALLBACK_PLACE.mkdir(parents=True, exist_ok=True)
+        FALLBACK_PLACE.chmod(0o711)
         print(
             f"The user {owner.pw_name} cannot reach {data_folder}; the database lies in {folder}.",
             file=sys.stderr,
         )
     folder.mkdir(parents=True, exist_ok=True)
+    folder.chmod(0o700)
     if owner:
         os.chown(folder, owner.pw_uid, owner.pw_gid)
     return Cluster(folder, binaries, owner)
@@ -220,7 +219,10 @@ def open_cluster(data_folder: Path) -> Cluster:
 def _can_reach(folder: Path, owner: pwd.struct_passwd) -> bool:
     folder.mkdir(parents=True, exist_ok=True)
     probe = subprocess.run(
-        ["/bin/sh", "-c", 'cd "$0"', folder], user=owner.pw_uid, group=owner.pw_gid,
-        extra_groups=[], stderr=subprocess.DEVNULL, check=False, cwd="/",
-    )  # fmt: skip
+        ["/bin/sh", "-c", 'cd "$0"', folder],
+        **as_user(owner),
+        stderr=subprocess.DEVNULL,
+        check=False,
+        cwd="/",
+    )
     return probe.returncode == 0

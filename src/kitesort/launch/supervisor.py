@@ -2,6 +2,7 @@
 
 import fcntl
 import os
+import pwd
 import signal
 import socket
 import subprocess
@@ -19,6 +20,7 @@ from kitesort.launch.guard import guard_process
 from kitesort.launch.part import Part, Pause
 from kitesort.launch.pictures import pictures_json
 from kitesort.launch.postgres import Cluster, LaunchError, free_port, open_cluster
+from kitesort.launch.rights import as_user, close_data_folder, hand_over, lesser_user
 from kitesort.runs.queue import RunQueue
 from kitesort.store.database import connect_database, migrate
 
@@ -46,13 +48,14 @@ class Supervisor:
     cluster: Cluster | None = None
     parts: dict[str, Part] = field(default_factory=dict)
     stopping: bool = False
+    _user: pwd.struct_passwd | None = None
     _guards: list[subprocess.Popen[bytes]] = field(default_factory=list)
 
     def run(self) -> int:
         """Start all, keep it running until Ctrl-C, stop all; the exit code."""
         for number in (signal.SIGINT, signal.SIGTERM):
             signal.signal(number, self._ask_to_stop)
-        self.options.data.mkdir(parents=True, exist_ok=True)
+        close_data_folder(self.options.data)
         with (self.options.data / "run.lock").open("w") as lock:
             _take_lock(lock.fileno(), self.options.data)
             try:
@@ -73,6 +76,7 @@ class Supervisor:
         RunQueue(address).open().close()
         if self.options.demo and ensure_demo_study(self.options.data):
             print("The demo study Ulverhythe Levels is made.", flush=True)
+        self._give_rights_up(cluster)
         self._add("worker", "The worker")
         if catalogue_port:
             self._add("catalogue", "The catalogue of made-up scenes",
@@ -82,6 +86,19 @@ class Supervisor:
         self._wait_until_healthy(self._add("server", "The server", *where))
         print(f"Kite Sort is ready: {self._url}   (Ctrl-C stops it)", flush=True)
         return cluster
+
+    def _give_rights_up(self, cluster: Cluster) -> None:
+        """The kernels that set-up compiled belong to us: who runs the parts has some of its own."""
+        folders = (self.options.data / "kernels", *self.options.folders)
+        hand_over(self.options.data, cluster.owner)
+        self._user = lesser_user(cluster.owner, folders)
+        hand_over(self.options.data, self._user)
+        if self._user:
+            os.environ["HOME"] = os.environ["NUMBA_CACHE_DIR"] = str(
+                self.options.data.resolve() / "kernels"
+            )
+            warm = [sys.executable, "-m", "kitesort.launch", "warm"]
+            subprocess.run(warm, check=False, **as_user(self._user))
 
     def _name_outside(self) -> int | None:
         """Tell the parts what lies outside of them; the port of the stand-in catalogue."""
@@ -107,7 +124,7 @@ class Supervisor:
         return f"http://{host}:{self.options.port}/"
 
     def _add(self, name: str, words: str, *arguments: str) -> Part:
-        part = Part(name, words, arguments)
+        part = Part(name, words, arguments, self._user)
         self.parts[name] = part
         part.start()
         return part

@@ -22,6 +22,7 @@ CORRECTION_SETTINGS: dict[str, dict[str, Any]] = {
     "mask-range": {"lowest": 0.02, "highest": 0.3},
     "match-histogram": {"scene_id": 2},
     "move": {"right_px": 1.5, "down_px": -0.25},
+    "name-bands": {"roles": "coastal red nir swir22"},
     "regress": {"scene_id": 2},
     "regrid": {"pixel_size": 25, "resampling": "average"},
     "scale": {"scale": 2.0, "offset": -0.1},

@@ -8,6 +8,7 @@ from pathlib import Path
 from typing import Any
 
 import pytest
+import rasterio
 from fastapi.testclient import TestClient
 
 from kitesort.api.guard import MOST_BYTES
@@ -145,6 +146,9 @@ def test_the_file_of_a_scene_kept_again_or_removed_goes_at_once(
     first, second = keep(other["id"]), keep(other["id"])
     assert first and second and first != second
     assert {p.name for p in set(layer_folder().iterdir()) - before} == {second}
+    with rasterio.open(layer_folder() / second) as kept_file:
+        assert str(uploads_folder()) not in str(kept_file.tags())
+        assert "recipe" in kept_file.tags()
     remove_scene(other["id"])
     assert set(layer_folder().iterdir()) == before
     client.post(f"/api/studies/{small_study.id}/undo")

@@ -25,8 +25,10 @@ from kitesort.api.scene_schemas import (
     TakeScenes,
 )
 from kitesort.api.schemas import Id
+from kitesort.core.delivery.doubts import doubts_about
 from kitesort.core.delivery.opening import open_delivery
 from kitesort.core.delivery.recognise import recognise
+from kitesort.core.delivery.scene import DeliveredScene
 from kitesort.store import deliveries, received
 from kitesort.store.deliveries import Reception
 from kitesort.store.received import Received
@@ -133,8 +135,23 @@ def get_findings(delivery_id: Id) -> FindingsOut:
 @router.get("/deliveries/{delivery_id}/ranges")
 def get_ranges(delivery_id: Id, position: Annotated[int, Query(ge=0)]) -> RangesOut:
     """The range of each band of a recognised scene, from native pixels spread over it."""
+    return ranges_out(_proposed(delivery_id, position))
+
+
+@router.get("/deliveries/{delivery_id}/doubts")
+def get_doubts(
+    delivery_id: Id,
+    position: Annotated[int, Query(ge=0)],
+    roles: Annotated[str, Query(max_length=2_000, description="of its bands, with commas between")],
+) -> list[str]:
+    """Whether the bands' numbers contradict the roles that are given to them, as questions."""
+    named = {i: role for i, role in enumerate(roles.split(",")) if role}
+    return doubts_about(_proposed(delivery_id, position), named)
+
+
+def _proposed(delivery_id: int, position: int) -> DeliveredScene:
     found = recognise(deliveries.inventory_of(deliveries.get_delivery(delivery_id))).scenes
-    return ranges_out(proposed(found, position))
+    return proposed(found, position)
 
 
 @router.post("/deliveries/{delivery_id}/scenes", status_code=201)

@@ -28,6 +28,7 @@ from kitesort.api import (
     series,
     studies,
     training,
+    vocabulary,
 )
 from kitesort.api.document import RESPONSES, DocumentedApp
 from kitesort.api.errors import add_error_handlers
@@ -40,7 +41,7 @@ from kitesort.store.database import connect_database, dsn
 WEB = Path(__file__).resolve().parents[3] / "web" / "dist"
 PARTS = (
     studies, scenes, scene_tiles, look, notes, reference_pictures, deliveries, catalogue,
-    correct, derive, derive_aids, breaks, series, training, runs, layers,
+    correct, derive, derive_aids, breaks, series, training, runs, layers, vocabulary,
 )  # fmt: skip
 
 

@@ -8,6 +8,7 @@ import { RunStatus } from "./RunStatus";
 import { LayersButton } from "./layers/LayersButton";
 import { SearchBox } from "./SearchBox";
 import { StudyMenu } from "./StudyMenu";
+import { UndoRedo } from "./UndoRedo";
 
 interface Props {
   readonly study: Study;
@@ -39,6 +40,7 @@ export function TopBar({ study, onHelp }: Props) {
       </Flex>
       {onHelp && (
         <>
+          <UndoRedo />
           <LayersButton />
           <SearchBox />
           <IconButton

@@ -1,3 +1,4 @@
+import { CornerHint } from "./CornerHint";
 import type { Coordinate } from "./linkedView";
 import { type Outline, outlineOf } from "./sites";
 import { type DrawTool, useDraw } from "./useDraw";
@@ -12,7 +13,7 @@ interface Props {
 
 /** Draw an outline that is no training site, with the pointer or with the keyboard. */
 export function AreaTools({ tool, colour, crosshair, onDrawn }: Props) {
-  useDraw(tool, colour, onDrawn);
+  const cornerWaits = useDraw(tool, colour, onDrawn);
   useKeyboardSketch({ tool, colour, crosshair, onDrawn: (ring) => onDrawn(outlineOf(ring)) });
-  return null;
+  return cornerWaits ? <CornerHint /> : null;
 }

@@ -1,3 +1,4 @@
+import { CornerHint } from "./CornerHint";
 import type { Coordinate } from "./linkedView";
 import { type Outline, outlineOf, type SiteSource } from "./sites";
 import { type DrawTool, useDraw } from "./useDraw";
@@ -22,7 +23,7 @@ interface Props {
 export function SiteTools(props: Props) {
   const { tool, colour, crosshair, onDrawn } = props;
   const drawing = tool === "reshape" ? null : tool;
-  useDraw(drawing, colour, onDrawn);
+  const cornerWaits = useDraw(drawing, colour, onDrawn);
   useKeyboardSketch({
     tool: drawing,
     colour,
@@ -30,5 +31,5 @@ export function SiteTools(props: Props) {
     onDrawn: (ring) => onDrawn(outlineOf(ring)),
   });
   useReshape({ ...props, active: tool === "reshape" });
-  return null;
+  return cornerWaits ? <CornerHint /> : null;
 }

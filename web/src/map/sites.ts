@@ -81,6 +81,11 @@ export function outlineOf(ring: Coordinate[]): Outline {
   return { type: "Polygon", coordinates: [first ? [...ring, first] : ring] };
 }
 
+/** Area of an outline in square units of the map. */
+export function outlineArea(outline: Outline): number {
+  return areaOf(toGeometry(outline));
+}
+
 /** Key of the smallest site that holds a point. */
 export function siteAt(source: SiteSource, at: number[]): string | null {
   const hits = source.getFeaturesAtCoordinate(at);

@@ -1,31 +1,45 @@
-import Draw, { createBox, type DrawEvent } from "ol/interaction/Draw";
+import Draw, { type DrawEvent } from "ol/interaction/Draw";
 import { useEffect, useEffectEvent, useRef } from "react";
 
 import { type Outline, toOutline } from "./sites";
 import { sketchStyles } from "./siteStyle";
+import { useDrawBox } from "./useDrawBox";
 import { useMap } from "./useMap";
 
 export type DrawTool = "outline" | "rectangle";
 
-/** Draw with the pointer: corners by clicks, a rectangle by two; Escape and Backspace take back. */
+/** Draw with the pointer; whether the first corner of a rectangle waits for the second. */
 export function useDraw(
   tool: DrawTool | null,
+  colour: string,
+  onDrawn: (outline: Outline) => void,
+): boolean {
+  useDrawOutline(tool === "outline", colour, onDrawn);
+  return useDrawBox(tool === "rectangle", colour, onDrawn);
+}
+
+/** Corners by clicks; Escape and Backspace take back. */
+function useDrawOutline(
+  active: boolean,
   colour: string,
   onDrawn: (outline: Outline) => void,
 ): void {
   const map = useMap();
   const tellDrawn = useEffectEvent(onDrawn);
-  // Picking another class midway changes an outline's colour and nothing else; the single corner of
-  // a rectangle is given up, since the next click anywhere would close it.
+  // Picking another class midway changes an outline's colour and nothing else.
   const shown = useRef(colour);
-  const sketching = useRef<Draw | null>(null);
   useEffect(() => {
     shown.current = colour;
-    if (tool === "rectangle") sketching.current?.abortDrawing();
-  }, [colour, tool]);
+  }, [colour]);
   useEffect(() => {
-    if (!tool) return;
-    const draw = makeDraw(tool, () => shown.current);
+    if (!active) return;
+    const draw = new Draw({
+      type: "Polygon",
+      style: () => sketchStyles(shown.current),
+      stopClick: true,
+      clickTolerance: 4,
+      snapTolerance: 8,
+    });
     draw.on("drawend", (event: DrawEvent) => {
       const geometry = event.feature.getGeometry();
       if (geometry) tellDrawn(toOutline(geometry));
@@ -37,20 +51,10 @@ export function useDraw(
       if (event.key === "Backspace") draw.removeLastPoint();
     };
     map.addInteraction(draw);
-    sketching.current = draw;
     document.addEventListener("keydown", key);
     return () => {
       document.removeEventListener("keydown", key);
       map.removeInteraction(draw);
-      sketching.current = null;
     };
-  }, [map, tool]);
-}
-
-function makeDraw(tool: DrawTool, colour: () => string): Draw {
-  const style = () => sketchStyles(colour());
-  const shared = { style, stopClick: true, clickTolerance: 4 };
-  return tool === "outline"
-    ? new Draw({ ...shared, type: "Polygon", snapTolerance: 8 })
-    : new Draw({ ...shared, type: "Circle", geometryFunction: createBox() });
+  }, [map, active]);
 }

@@ -1,14 +1,20 @@
 import { Problem, sentenceOf } from "../api/problem";
 import { useUpdateSite } from "../api/queries/edits";
 import { useSites } from "../api/queries/training";
-import { type Outline, restoreSite, type SiteShape, type SiteSource } from "../map";
+import type { Grid } from "../api/types";
+import { type Outline, outlineArea, restoreSite, type SiteShape, type SiteSource } from "../map";
 import { askFirst } from "../shared/askStore";
+import { formatPercent } from "../shared/format";
 import { tellProblem } from "../shared/notices";
 import { useStudyId } from "../shared/study";
 import { useUnsavedSites } from "../shared/unsavedStore";
+import { useCurrentScene } from "../shared/useCurrent";
 import { useActiveClass } from "../shared/usePick";
 import { useSaveSite } from "../shared/useSaveSite";
 import { useView } from "../shared/viewStore";
+
+/** Of the scene; a site that is larger is more likely a slip than a site. */
+const LARGE_SHARE = 0.1;
 
 const OVERTAKEN = {
   title: "The site was changed in another window",
@@ -20,6 +26,7 @@ const OVERTAKEN = {
 export function useSiteActs(source: SiteSource, shapes: SiteShape[]) {
   const studyId = useStudyId();
   const { sceneId } = useView();
+  const { extent } = useCurrentScene().display;
   const activeClass = useActiveClass();
   const save = useSaveSite();
   const update = useUpdateSite(studyId, sceneId, true);
@@ -32,7 +39,19 @@ export function useSiteActs(source: SiteSource, shapes: SiteShape[]) {
       return;
     }
     const key = `unsaved:${Date.now()}:${crypto.randomUUID()}`;
-    void save({ key, studyId, classId: activeClass.id, outline, problem: null });
+    const keep = () => {
+      void save({ key, studyId, classId: activeClass.id, outline, problem: null });
+    };
+    const share = outlineArea(outline) / areaOfExtent(extent);
+    if (share < LARGE_SHARE) keep();
+    else {
+      askFirst({
+        title: `A site of ${formatPercent(share, 0)} of the scene?`,
+        words: `Training sites are usually small pieces of ground that are surely ${activeClass.name}. This one is very large.`,
+        act: "Keep it",
+        onYes: keep,
+      });
+    }
   };
 
   const reshape = (key: string, outline: Outline) => {
@@ -62,4 +81,8 @@ export function useSiteActs(source: SiteSource, shapes: SiteShape[]) {
   };
 
   return { draw, reshape };
+}
+
+function areaOfExtent({ left, bottom, right, top }: Grid["extent"]): number {
+  return (right - left) * (top - bottom);
 }

@@ -6,10 +6,11 @@ import re
 from collections.abc import Iterable
 from datetime import date
 
-from kitesort.core.bands import RANGES_UM, Role
+from kitesort.core.bands import Role
 from kitesort.core.delivery.format import Findings, Recognised
 from kitesort.core.delivery.inventory import FoundFile, Inventory, RasterFacts
 from kitesort.core.delivery.scene import MAX_BANDS, DeliveredBand, DeliveredScene
+from kitesort.core.roles import usual_wavelength
 
 DATE = re.compile(r"(?<!\d)(19[789]\d|20\d\d)[-_]?(0[1-9]|1[0-2])[-_]?(0[1-9]|[12]\d|3[01])(?!\d)")
 NOT_BANDS = re.compile(
@@ -79,10 +80,6 @@ def role_in(words: str) -> str:
     return found[0] if len(found) == 1 else ""
 
 
-def _centre(role: str) -> float | None:
-    return round(sum(RANGES_UM[Role(role)]) / 2, 3) if role in set(Role) else None
-
-
 def _facts(f: FoundFile) -> RasterFacts:
     assert f.raster is not None
     return f.raster
@@ -104,7 +101,7 @@ def _band(f: FoundFile, index: int, words: str, colour: str = "") -> DeliveredBa
         index=index,
         name=name,
         role=role,
-        wavelength_um=_centre(role),
+        wavelength_um=usual_wavelength(role),
         resolution_m=facts.pixel_size,
         fill_value=_fill(facts),
         used=not reason,

@@ -22,6 +22,15 @@ _CIRRUS = "made to see thin high cloud, not the ground"
 _NARROW_NIR = "a second near infrared, narrower and coarser than the first"
 _VAPOUR = "made to see water vapour, not the ground"
 
+
+@dataclass(frozen=True)
+class KnownSensor:
+    """The bands of a sensor as they are usually handed on, in order."""
+
+    title: str
+    bands: tuple[SensorBand, ...]
+
+
 TM = {
     "1": SensorBand("blue", 0.485),
     "2": SensorBand("green", 0.560),
@@ -66,3 +75,21 @@ MSI = {
     "B11": SensorBand("swir16", 1.610),
     "B12": SensorBand("swir22", 2.190),
 }
+
+
+def _bands(table: dict[str, SensorBand], *names: str) -> tuple[SensorBand, ...]:
+    return tuple(table[name] for name in names)
+
+
+KNOWN_SENSORS = (
+    KnownSensor("Landsat 4 to 7, six bands", _bands(TM, "1", "2", "3", "4", "5", "7")),
+    KnownSensor("Landsat 8 and 9, seven bands", _bands(OLI, "1", "2", "3", "4", "5", "6", "7")),
+    KnownSensor("Sentinel-2, four bands of 10 m", _bands(MSI, "B02", "B03", "B04", "B08")),
+    KnownSensor("Sentinel-2, ten bands", _bands(
+        MSI, "B02", "B03", "B04", "B05", "B06", "B07", "B08", "B8A", "B11", "B12",
+    )),
+    KnownSensor("Sentinel-2, all thirteen bands", _bands(
+        MSI, "B01", "B02", "B03", "B04", "B05", "B06", "B07", "B08", "B8A", "B09", "B10", "B11",
+        "B12",
+    )),
+)  # fmt: skip

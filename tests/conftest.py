@@ -84,7 +84,7 @@ def demo() -> DemoStudy:
 
 def pytest_addoption(parser: pytest.Parser) -> None:
     parser.addoption(
-        "--schema-calls", default="6", help="calls of each kind to each operation of the API"
+        "--schema-calls", default="4", help="calls of each kind to each operation of the API"
     )
     parser.addini("slowest_seconds", "how long a test may take that is not marked slow", "string")
 

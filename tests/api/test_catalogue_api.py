@@ -75,7 +75,7 @@ def test_a_scene_that_went_away_fails_in_words_and_leaves_nothing(
 @pytest.mark.parametrize(
     ("query", "status", "sentence"),
     [
-        ({"address": "http://127.0.0.1:1/"}, 502, "not among those"),
+        ({"address": "http://127.0.0.1:1/"}, 422, "not among those"),
         ({"west": 5, "south": 1, "east": 4, "north": 2}, 422, "West must lie left of east"),
         ({"first": "2024-02-01", "last": "2024-01-01"}, 422, "first date"),
         ({"max_cloud_percent": 120}, 422, "max cloud percent"),
@@ -96,4 +96,4 @@ def test_bad_queries(
 def test_pictures_from_elsewhere_are_not_fetched(client: TestClient, catalogue: str) -> None:
     assert catalogue
     answer = client.get("/api/catalogue-picture", params={"url": "http://127.0.0.1:1/x.png"})
-    assert answer.status_code == 502 and "not among those" in answer.json()["detail"]
+    assert answer.status_code == 422 and "not among those" in answer.json()["detail"]

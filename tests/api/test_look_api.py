@@ -144,7 +144,7 @@ def test_readout_of_several_scenes_at_once(
 @pytest.mark.parametrize(
     ("params", "status", "words"),
     [
-        ({"x": "nan", "y": 1}, 422, "no coordinates"),
+        ({"x": "nan", "y": 1}, 422, "finite number"),
         ({"x": 1}, 422, "y"),
         ({"x": 1, "y": 1, "scenes": [10**6]}, 404, "scene"),
     ],

@@ -15,7 +15,7 @@ from kitesort.catalogue.client import (
     search,
     wanted_assets,
 )
-from kitesort.core.errors import CancelledError, CatalogueError
+from kitesort.core.errors import CancelledError, CatalogueError, RefusedAddressError
 from support.catalogue import fill_catalogue, misbehaving, served_catalogue
 
 EVERYTHING = Query(None, None, None, None)
@@ -100,11 +100,11 @@ def test_a_scene_that_has_gone(catalogue: str) -> None:
      "http://127.0.0.1:99999/", "http://[::1"],
 )  # fmt: skip
 def test_addresses_that_nobody_allowed(address: str) -> None:
-    with pytest.raises(CatalogueError, match="not among those"):
+    with pytest.raises(RefusedAddressError, match="not among those"):
         require_allowed_address(address)
-    with pytest.raises(CatalogueError, match="not among those"):
+    with pytest.raises(RefusedAddressError, match="not among those"):
         search(address, EVERYTHING)
-    with pytest.raises(CatalogueError, match="not among those"):
+    with pytest.raises(RefusedAddressError, match="not among those"):
         fetch_file(address, Path("x"), lambda _: None, lambda: False)
 
 
@@ -119,9 +119,9 @@ def test_a_redirect_elsewhere_is_not_followed(monkeypatch: pytest.MonkeyPatch) -
         misbehaving(302, b"", Location=secret) as address,
     ):
         allow(monkeypatch, address)
-        with pytest.raises(CatalogueError, match="not among those"):
+        with pytest.raises(RefusedAddressError, match="not among those"):
             search(address, EVERYTHING)
-        with guarded_session() as session, pytest.raises(CatalogueError, match="not among those"):
+        with guarded_session() as session, pytest.raises(RefusedAddressError, match="not among those"):
             session.get(address)
 
 

@@ -97,7 +97,7 @@ def test_redirect_elsewhere_is_not_followed(
     ):
         offer(monkeypatch, f"{address}{{z}}/{{x}}/{{y}}.png")
         got, problem, _ = ask_tile(small_study)
-    assert got == 502 and "not among those" in problem["detail"]
+    assert got == 422 and "not among those" in problem["detail"]
 
 
 def test_words_of_the_wmts_standard_are_filled_in() -> None:

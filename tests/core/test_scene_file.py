@@ -59,7 +59,7 @@ def test_cancelling_leaves_nothing(tmp_path: Path) -> None:
 
 
 def test_no_room(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
-    monkeypatch.setattr("kitesort.core.raster.cog.MIN_FREE_BYTES", 10**18)
+    monkeypatch.setattr("kitesort.core.storage.MIN_FREE_BYTES", 10**18)
     with pytest.raises(DiskFullError):
         write_scene(random_raster(8, 8), tmp_path / "x.tif")
     assert list(tmp_path.iterdir()) == []

@@ -172,7 +172,7 @@ def histogram_of(
     largest = max(abs(first), abs(last))
     most = float(np.finfo(np.float32).max)
     # Bins are told apart in the values' own type.
-    if largest > most or last - first <= n_bins * float(np.spacing(np.float32(largest))):
+    if largest > most / 2 or last - first <= n_bins * float(np.spacing(np.float32(largest))):
         raise BadSettingsError(
             f"The range from {first:g} to {last:g} has no room for {n_bins} bins: its low end must "
             "be well below its high end."

@@ -735,6 +735,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/deliveries/{delivery_id}/doubts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Doubts
+         * @description Whether the bands' numbers contradict the roles that are given to them, as questions.
+         */
+        get: operations["get_doubts"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/deliveries/{delivery_id}/scenes": {
         parameters: {
             query?: never;
@@ -1694,6 +1714,60 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/roles": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Get Roles */
+        get: operations["get_roles"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/near-role": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Find Near Role */
+        get: operations["find_near_role"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sensors": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Sensors
+         * @description Sensors with their bands as they are usually handed on, in order.
+         */
+        get: operations["get_sensors"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/health": {
         parameters: {
             query?: never;
@@ -2572,6 +2646,13 @@ export interface components {
             /** Scenes */
             scenes: components["schemas"]["DependantOut"][];
         };
+        /** KnownSensorOut */
+        KnownSensorOut: {
+            /** Title */
+            title: string;
+            /** Bands */
+            bands: components["schemas"]["SensorBandOut"][];
+        };
         /** LandClass */
         LandClass: {
             /** Id */
@@ -2696,6 +2777,14 @@ export interface components {
             mean: number;
             /** Standard Deviation */
             standard_deviation: number;
+        };
+        /**
+         * NearRoleOut
+         * @description The known role that a word probably means; None where none is like it.
+         */
+        NearRoleOut: {
+            /** Role */
+            role: string | null;
         };
         /** NoteCreate */
         NoteCreate: {
@@ -3143,6 +3232,22 @@ export interface components {
             /** Remarks */
             remarks: string[];
         };
+        /**
+         * RoleOut
+         * @description A role in words, its range and its usual wavelength in micrometres.
+         */
+        RoleOut: {
+            /** Id */
+            id: string;
+            /** Title */
+            title: string;
+            /** Low Um */
+            low_um: number;
+            /** High Um */
+            high_um: number;
+            /** Usual Um */
+            usual_um: number | null;
+        };
         /** RunCreate */
         RunCreate: {
             /** Scene Id */
@@ -3302,6 +3407,13 @@ export interface components {
             series?: string | null;
             /** Bands */
             bands: components["schemas"]["BandTake"][];
+        };
+        /** SensorBandOut */
+        SensorBandOut: {
+            /** Role */
+            role: string;
+            /** Wavelength Um */
+            wavelength_um: number;
         };
         /** SeriesOut */
         SeriesOut: {
@@ -5051,6 +5163,41 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RangesOut"];
+                };
+            };
+            /** @description Refused, and why */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_doubts: {
+        parameters: {
+            query: {
+                position: number;
+                /** @description of its bands, with commas between */
+                roles: string;
+            };
+            header?: never;
+            path: {
+                delivery_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string[];
                 };
             };
             /** @description Refused, and why */
@@ -6919,6 +7066,95 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Refused, and why */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_roles: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RoleOut"][];
+                };
+            };
+            /** @description Refused, and why */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    find_near_role: {
+        parameters: {
+            query: {
+                text: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NearRoleOut"];
+                };
+            };
+            /** @description Refused, and why */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_sensors: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KnownSensorOut"][];
+                };
             };
             /** @description Refused, and why */
             default: {

@@ -66,4 +66,6 @@ export type BreakRow = Schemas["BreakRow"];
 export type BreakStart = Schemas["BreakStartIn"];
 export type BreakCounts = Schemas["BreakCountsOut"];
 export type Note = Schemas["NoteOut"];
+export type Role = Schemas["RoleOut"];
+export type KnownSensor = Schemas["KnownSensorOut"];
 export type EditState = Schemas["EditStateOut"];

@@ -58,6 +58,11 @@ export function formatDigits(value: number | null): string {
   return Math.abs(value) < 10 ? value.toFixed(3) : formatFixed(value, 0);
 }
 
+/** A length with as many digits as are worth saying: 28.5, not 28.49999999927454. */
+export function formatLength(value: number): string {
+  return String(Number(value.toPrecision(6)));
+}
+
 export function plural(n: number, one: string, many = `${one}s`): string {
   return `${formatCount(n)} ${n === 1 ? one : many}`;
 }

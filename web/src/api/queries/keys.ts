@@ -26,6 +26,11 @@ export const keys = {
   findings: (deliveryId: number) => ["delivery", deliveryId, "findings"] as const,
   ranges: (deliveryId: number, position: number) =>
     ["delivery", deliveryId, "ranges", position] as const,
+  doubts: (deliveryId: number, position: number, roles: string) =>
+    ["delivery", deliveryId, "doubts", position, roles] as const,
+  roles: ["roles"] as const,
+  sensors: ["sensors"] as const,
+  nearRole: (text: string) => ["near-role", text] as const,
   folder: (path: string | null) => ["folder", path] as const,
   crs: (text: string) => ["crs", text] as const,
   corrections: ["corrections"] as const,

@@ -4,8 +4,9 @@ import type { ReactNode } from "react";
 
 import type { ProposedBand, Ranges, SceneTake } from "../../../api/types";
 import { DataTable } from "../../../shared/DataTable";
-import { formatValue } from "../../../shared/format";
+import { formatLength, formatValue } from "../../../shared/format";
 import { RoleField } from "./RoleField";
+import { type Vocabulary, withRole } from "./roles";
 
 type BandOrder = SceneTake["bands"][number];
 
@@ -14,6 +15,7 @@ interface Props {
   readonly proposed: readonly ProposedBand[];
   readonly bands: readonly BandOrder[];
   readonly ranges: Ranges | undefined;
+  readonly known: Vocabulary;
   readonly onBands: (bands: BandOrder[]) => void;
 }
 
@@ -32,7 +34,7 @@ const COLUMNS = [
 ];
 
 /** Position, role, file, wavelength, resolution and type side by side: none is taken for another. */
-export function BandTable({ label, proposed, bands, ranges, onBands }: Props) {
+export function BandTable({ label, proposed, bands, ranges, known, onBands }: Props) {
   const rows = bands.map((band, i) => ({
     key: band.position,
     pale: !band.used,
@@ -40,6 +42,7 @@ export function BandTable({ label, proposed, bands, ranges, onBands }: Props) {
       band,
       facts: proposed[band.position],
       range: rangeWords(ranges, band.position),
+      known,
       place: bands.slice(0, i + 1).filter((b) => b.used).length,
       isFirst: i === 0,
       isLast: i === bands.length - 1,
@@ -69,6 +72,7 @@ interface BandRow {
   band: BandOrder;
   facts: ProposedBand | undefined;
   range: string;
+  known: Vocabulary;
   place: number;
   isFirst: boolean;
   isLast: boolean;
@@ -80,6 +84,7 @@ function bandCells({
   band,
   facts,
   range,
+  known,
   place,
   isFirst,
   isLast,
@@ -103,7 +108,8 @@ function bandCells({
       key="role"
       label={`What ${name} sees`}
       value={band.role}
-      onRole={(role) => change({ role })}
+      known={known}
+      onRole={(role) => change(withRole(band, role, known))}
     />,
     <Box key="name" maxW="10rem">
       {name}
@@ -117,7 +123,7 @@ function bandCells({
       {shortName(file)}
     </span>,
     band.wavelength_um?.toFixed(3) ?? "–",
-    facts.resolution_m,
+    formatLength(facts.resolution_m),
     <Box key="kind">
       {facts.kind}
       <Text color="quiet" whiteSpace="nowrap">

@@ -11,6 +11,7 @@ import { SheetFrame } from "../../../shared/SheetFrame";
 import { useStudyId } from "../../../shared/study";
 import { lacking, makeDrafts } from "./draft";
 import { FindingsList } from "./FindingsList";
+import { useVocabulary } from "./useVocabulary";
 
 interface Props {
   readonly deliveryId: number;
@@ -27,8 +28,11 @@ export const PURPOSE =
 export function FindingsSheet({ deliveryId, findings, onClose, onTaken }: Props) {
   const take = useTakeScenes(useStudyId());
   const [drafts, setDrafts] = useState(() => makeDrafts(findings));
+  const known = useVocabulary();
   const chosen = drafts.filter((draft) => draft.include);
-  const missing = chosen.map(lacking).find((sentence) => sentence !== null);
+  const missing = chosen
+    .map((draft) => lacking(draft, known))
+    .find((sentence) => sentence !== null);
   const finish = () =>
     take.mutate(
       { deliveryId, scenes: chosen.map((draft) => draft.order) },

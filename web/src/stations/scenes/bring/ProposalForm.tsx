@@ -2,13 +2,16 @@ import { Box, Checkbox, Flex, Text } from "@chakra-ui/react";
 
 import { useRanges } from "../../../api/queries/deliveries";
 import { CrsField } from "../../../shared/CrsField";
-import { formatCount } from "../../../shared/format";
+import { formatCount, formatLength } from "../../../shared/format";
 import { Panel } from "../../../shared/Panel";
 import { Remark } from "../../../shared/Remark";
 import { Select } from "../../../shared/Select";
 import { TextField } from "../../../shared/TextField";
 import { BandTable } from "./BandTable";
 import { type Draft, lacking, quantitiesOf } from "./draft";
+import { RoleQuestions } from "./RoleQuestions";
+import { RolesInOrder } from "./RolesInOrder";
+import { useVocabulary } from "./useVocabulary";
 
 interface Props {
   readonly deliveryId: number;
@@ -29,7 +32,8 @@ export function ProposalForm({ deliveryId, draft, onDraft }: Props) {
   const change = (part: Partial<Draft["order"]>) =>
     onDraft({ ...draft, order: { ...order, ...part } });
   const { data: ranges } = useRanges(deliveryId, proposal.position, include);
-  const missing = include ? lacking(draft) : null;
+  const known = useVocabulary();
+  const missing = include ? lacking(draft, known) : null;
   const roles = order.bands.filter((b) => b.used && b.role).map((b) => b.role);
   return (
     <Panel as="article" aria-label={proposal.name} p="4" opacity={include ? 1 : 0.75}>
@@ -119,16 +123,19 @@ export function ProposalForm({ deliveryId, draft, onDraft }: Props) {
               onCrs={(crs) => change({ crs })}
             />
           </Box>
+          <RolesInOrder bands={order.bands} known={known} onBands={(bands) => change({ bands })} />
           <Box mt="3">
             <BandTable
               label={`Bands of ${proposal.name}`}
               proposed={proposal.bands}
               bands={order.bands}
               ranges={ranges}
+              known={known}
               onBands={(bands) => change({ bands })}
             />
           </Box>
           {ranges && <Text color="quiet">{ranges.looks_like}</Text>}
+          <RoleQuestions deliveryId={deliveryId} draft={draft} known={known} onDraft={onDraft} />
           {missing !== null && <Remark tone="caution">{missing}</Remark>}
         </>
       )}
@@ -140,7 +147,7 @@ function factsOf(draft: Draft): string {
   const { proposal } = draft;
   const sun = proposal.sun_elevation_deg;
   return [
-    `${formatCount(proposal.rows)} × ${formatCount(proposal.columns)} pixels of ${proposal.pixel_size}`,
+    `${formatCount(proposal.rows)} × ${formatCount(proposal.columns)} pixels of ${formatLength(proposal.pixel_size)}`,
     proposal.crs_name ?? "no coordinate system",
     sun === null ? "" : `sun ${sun.toFixed(1)}° high`,
     `comes in as ${quantitiesOf(draft).join(" and ")}`,

@@ -1,41 +1,21 @@
-import { Input } from "@chakra-ui/react";
+import { Input, Text } from "@chakra-ui/react";
 
-/** The open vocabulary of band roles; any other small word may be typed. */
-const ROLES = [
-  "coastal",
-  "blue",
-  "green",
-  "yellow",
-  "red",
-  "rededge",
-  "rededge071",
-  "rededge075",
-  "rededge078",
-  "nir",
-  "nir08",
-  "nir09",
-  "cirrus",
-  "swir16",
-  "swir22",
-  "pan",
-  "lwir",
-  "lwir11",
-  "lwir12",
-];
+import { roleWords, type Vocabulary } from "./roles";
 
 interface Props {
   readonly label: string;
   readonly value: string;
+  readonly known: Vocabulary;
   readonly onRole: (role: string) => void;
 }
 
-/** What a band sees. */
-export function RoleField({ label, value, onRole }: Props) {
+/** What a band sees: a role that is known, with its words, or any other small word. */
+export function RoleField({ label, value, known, onRole }: Props) {
   return (
     <>
       <Input
         size="2xs"
-        width="6.8rem"
+        width="8.5rem"
         bg="card"
         list="band-roles"
         aria-label={label}
@@ -44,9 +24,14 @@ export function RoleField({ label, value, onRole }: Props) {
         value={value}
         onChange={(event) => onRole(event.currentTarget.value.trim().toLowerCase())}
       />
+      <Text color="quiet" fontSize="0.92rem" lineHeight="1.2">
+        {roleWords(known.get(value))}
+      </Text>
       <datalist id="band-roles">
-        {ROLES.map((role) => (
-          <option key={role} value={role} />
+        {[...known.values()].map((role) => (
+          <option key={role.id} value={role.id}>
+            {roleWords(role)}
+          </option>
         ))}
       </datalist>
     </>

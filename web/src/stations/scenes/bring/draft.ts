@@ -1,10 +1,13 @@
 import type { Findings, Proposal, SceneTake } from "../../../api/types";
+import { strangeRoles, type Vocabulary } from "./roles";
 
 /** A recognised scene with what the analyst says of it. */
 export interface Draft {
   proposal: Proposal;
   include: boolean;
   order: SceneTake;
+  /** Roles that nobody knows and that are meant so. */
+  ownRoles: readonly string[];
 }
 
 export interface SeriesGroup {
@@ -27,7 +30,8 @@ export function makeDrafts(findings: Findings): Draft[] {
 function makeDraft(proposal: Proposal): Draft {
   return {
     proposal,
-    include: proposal.questions.length === 0 || proposal.looks_like_series,
+    include: true, // what it asks is in view at once
+    ownRoles: [],
     order: {
       position: proposal.position,
       title: proposal.name,
@@ -70,11 +74,14 @@ export function seriesGroups(drafts: readonly Draft[]): SeriesGroup[] {
 }
 
 /** What still has to be said before a scene can be taken; null when nothing. */
-export function lacking({ proposal, order }: Draft): string | null {
+export function lacking(draft: Draft, known: Vocabulary): string | null {
+  const { proposal, order, ownRoles } = draft;
   const used = order.bands.filter((band) => band.used);
   if (used.length === 0) return "Choose at least one band.";
   const without = used.filter((band) => band.role.trim() === "").length;
   if (without > 0) return `Say what ${without === 1 ? "one band sees" : `${without} bands see`}.`;
+  const [strange] = strangeRoles(order.bands, known, ownRoles);
+  if (strange !== undefined) return `Say what is meant by the role “${strange}”.`;
   const roles = used.map((band) => band.role);
   const twice = roles.find((role, i) => roles.indexOf(role) !== i);
   if (twice !== undefined) return `The role ${twice} is given twice.`;

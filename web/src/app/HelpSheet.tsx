@@ -29,7 +29,7 @@ const KEYS: [heading: string, keys: [string, string][]][] = [
     [
       ["1 to 9", "Pick the class that is drawn"],
       ["O", "Draw an outline: a click per corner, a double click ends it"],
-      ["R", "Draw a rectangle: two opposite corners"],
+      ["R", "Draw a rectangle: drag it, or click two opposite corners"],
       ["C", "Choose, move and reshape sites"],
       ["Space, Enter", "In a pane: set a corner at the crosshair, close the outline"],
       ["Backspace, Esc", "While drawing: take back a corner, give up the outline"],

@@ -58,14 +58,18 @@ export function useDrawBox(
       },
     });
     const key = (event: KeyboardEvent) => {
-      if (event.target instanceof HTMLInputElement) return;
+      if (event.target instanceof HTMLInputElement || sketch === NO_SKETCH) return;
       const isUndo = (event.ctrlKey || event.metaKey) && event.key.toLowerCase() === "z";
-      if (event.key === "Escape" || event.key === "Backspace" || isUndo) giveUp();
+      if (event.key !== "Escape" && event.key !== "Backspace" && !isUndo) return;
+      giveUp();
+      // It was for the corner: nothing else is undone or closed by it.
+      event.stopPropagation();
+      event.preventDefault();
     };
     map.addInteraction(interaction);
-    document.addEventListener("keydown", key);
+    document.addEventListener("keydown", key, { capture: true });
     return () => {
-      document.removeEventListener("keydown", key);
+      document.removeEventListener("keydown", key, { capture: true });
       map.removeInteraction(interaction);
       giveUp();
     };

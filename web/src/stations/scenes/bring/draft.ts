@@ -18,7 +18,11 @@ export interface SeriesGroup {
 const LEAST_DATES = 3;
 
 export function makeDrafts(findings: Findings): Draft[] {
-  const drafts = findings.scenes.map((proposal) => makeDraft(proposal));
+  // Where nothing is complete, what is asked is in view at once; else it is left for whoever wants it.
+  const nothingComplete = !findings.scenes.some(isComplete);
+  const drafts = findings.scenes.map((proposal) =>
+    makeDraft(proposal, nothingComplete || isComplete(proposal)),
+  );
   const inSeries = new Set(seriesGroups(drafts).flatMap((group) => group.drafts));
   return drafts.map((draft) =>
     inSeries.has(draft)
@@ -27,11 +31,16 @@ export function makeDrafts(findings: Findings): Draft[] {
   );
 }
 
-function makeDraft(proposal: Proposal): Draft {
+function isComplete(proposal: Proposal): boolean {
+  return proposal.questions.length === 0 || proposal.looks_like_series;
+}
+
+function makeDraft(proposal: Proposal, include: boolean): Draft {
   return {
     proposal,
-    include: true, // what it asks is in view at once
-    ownRoles: [],
+    include,
+    // Dates of an index are recognised by its name, which is their role.
+    ownRoles: proposal.looks_like_series ? proposal.bands.map((band) => band.role) : [],
     order: {
       position: proposal.position,
       title: proposal.name,

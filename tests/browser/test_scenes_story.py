@@ -190,6 +190,14 @@ def test_nothing_is_guessed(study_page: StudyPage) -> None:
     take.click()
     expect(page.get_by_role("article", name="x", exact=True)).to_contain_text("raw numbers")
 
+    study_page.go("Correct")  # what cannot be converted is said before it is started
+    page.get_by_role("checkbox", name="x", exact=True).check(force=True)
+    page.get_by_role("button", name="Add a step").click()
+    page.get_by_role("button", name="Numbers to reflectance or radiance").click()
+    expect(page.get_by_text("there are no factors for its bands")).to_be_visible()
+    page.get_by_role("button", name="Give a scale and offset by hand instead").click()
+    expect(page.get_by_role("region", name="Scale and offset")).to_be_visible()
+
 
 def test_a_folder_on_the_server_and_a_series(study_page: StudyPage, demo: DemoStudy) -> None:
     page = study_page.page

@@ -121,7 +121,10 @@ def test_a_redirect_elsewhere_is_not_followed(monkeypatch: pytest.MonkeyPatch) -
         allow(monkeypatch, address)
         with pytest.raises(RefusedAddressError, match="not among those"):
             search(address, EVERYTHING)
-        with guarded_session() as session, pytest.raises(RefusedAddressError, match="not among those"):
+        with (
+            guarded_session() as session,
+            pytest.raises(RefusedAddressError, match="not among those"),
+        ):
             session.get(address)
 
 

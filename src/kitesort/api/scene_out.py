@@ -86,7 +86,13 @@ def _fixed_part(scene_id: Id) -> SceneOut:
         excluded=list(left_out_flags(scene_id)),
         flags=list(flags_of(scene_id)),
         usable_share=usable_share(scene_id),
+        without_factors=_without_factors(delivery),
     )
+
+
+def _without_factors(delivery: DeliveredScene | None) -> list[str]:
+    bands = delivery.used_bands if delivery else ()
+    return [band.role for band in bands if band.best_quantity == "numbers"]
 
 
 def is_delivered(recipe: SceneRecipe) -> bool:

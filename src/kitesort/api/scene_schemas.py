@@ -21,7 +21,8 @@ class StepOut(BaseModel):
 
 class SceneOut(BaseModel):
     """``grid`` is the scene's own, ``display`` the one in which the panes show it; ``palette``: the
-    usual one for its first band alone."""
+    usual one for its first band alone. ``without_factors``: bands of the delivery behind it whose
+    numbers no metadata turns into anything."""
 
     id: int
     title: str
@@ -45,6 +46,7 @@ class SceneOut(BaseModel):
     excluded: list[str]
     flags: list[str]
     usable_share: float
+    without_factors: list[str]
 
 
 class ScenePatch(In):

@@ -3,6 +3,7 @@
 import re
 from typing import Any
 
+from kitesort.core.class_colours import suggest_colour
 from kitesort.core.errors import BadSettingsError, ConflictError, DuplicateNameError
 from kitesort.store.database import transaction
 from kitesort.store.edits import Change, apply_edit, next_id
@@ -10,12 +11,6 @@ from kitesort.store.models import ClassRow, SiteRow
 from kitesort.store.records import LandClass, Site
 from kitesort.store.studies import fetch, get_study
 
-# "Muted" palette for categories, safe for colour-blind readers.
-# Source: Paul Tol, "Colour Schemes", SRON technical note SRON/EPS/TN/09-002 (from memory).
-DEFAULT_COLOURS = (
-    "#332288", "#88ccee", "#44aa99", "#117733", "#999933", "#ddcc77", "#cc6677", "#882255",
-    "#aa4499",
-)  # fmt: skip
 LAST_CODE = 254
 
 
@@ -28,7 +23,7 @@ def list_classes(study_id: int) -> list[LandClass]:
 def create_class(
     study_id: int, name: str, colour: str | None, description: str, code: int | None = None
 ) -> LandClass:
-    """Add a class; the lowest free code and a free default colour when none are given.
+    """Add a class; the lowest free code and a colour that suits its name when none are given.
 
     Raises
     ------
@@ -40,13 +35,12 @@ def create_class(
     free = next((c for c in range(1, LAST_CODE + 1) if c not in used), None)
     if free is None:
         raise ConflictError(f"A class scheme holds at most {LAST_CODE} classes.")
-    spare = [c for c in DEFAULT_COLOURS if c not in {k.colour for k in classes}]
     values = _checked(
         {
             "study_id": study_id,
             "code": code or free,
             "name": name,
-            "colour": colour or (spare or DEFAULT_COLOURS)[0],
+            "colour": colour or suggest_colour(name, [c.colour for c in classes]),
             "description": description,
         },
         classes,

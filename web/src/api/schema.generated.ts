@@ -3306,7 +3306,8 @@ export interface components {
         /**
          * SceneOut
          * @description ``grid`` is the scene's own, ``display`` the one in which the panes show it; ``palette``: the
-         *     usual one for its first band alone.
+         *     usual one for its first band alone. ``without_factors``: bands of the delivery behind it whose
+         *     numbers no metadata turns into anything.
          */
         SceneOut: {
             /** Id */
@@ -3354,6 +3355,8 @@ export interface components {
             flags: string[];
             /** Usable Share */
             usable_share: number;
+            /** Without Factors */
+            without_factors: string[];
         };
         /** ScenePatch */
         ScenePatch: {

@@ -13,6 +13,7 @@ interface Props {
 
 const Grid = chakra("table", { base: { borderCollapse: "collapse", width: "100%" } });
 const Head = chakra("th", { base: { fontWeight: 400, padding: "2px", textAlign: "center" } });
+const Total = chakra("td", { base: { textAlign: "center", fontWeight: 650 } });
 const Count = chakra("button", {
   base: {
     width: "100%",
@@ -39,6 +40,7 @@ export function ErrorMatrix({ accuracy, layerId, cell, onChoose }: Props) {
                 <HeadWords code={code} name={names[j]} colour={colours[j]} />
               </Head>
             ))}
+            <Head scope="col">mapped</Head>
           </tr>
         </thead>
         <tbody>
@@ -56,6 +58,7 @@ export function ErrorMatrix({ accuracy, layerId, cell, onChoose }: Props) {
                       disabled={n === 0}
                       aria-pressed={cell?.mapped === mapped && cell.reference === reference}
                       title={`${n}: mapped ${names[i] ?? ""}, on the ground ${names[j] ?? ""}`}
+                      aria-label={`${n} mapped ${names[i] ?? ""}, on the ground ${names[j] ?? ""}`}
                       onClick={() => onChoose({ layerId, mapped, reference })}
                     >
                       {n}
@@ -63,12 +66,24 @@ export function ErrorMatrix({ accuracy, layerId, cell, onChoose }: Props) {
                   </td>
                 );
               })}
+              <Total>{sum(counts[i] ?? [])}</Total>
             </tr>
           ))}
+          <tr>
+            <Head scope="row">ground</Head>
+            {codes.map((reference, j) => (
+              <Total key={reference}>{sum(counts.map((row) => row[j] ?? 0))}</Total>
+            ))}
+            <Total>{sum(counts.flat())}</Total>
+          </tr>
         </tbody>
       </Grid>
     </Box>
   );
+}
+
+function sum(counts: readonly number[]): number {
+  return counts.reduce((all, n) => all + n, 0);
 }
 
 interface HeadProps {

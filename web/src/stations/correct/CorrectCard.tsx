@@ -5,6 +5,7 @@ import { ApplyChain } from "./ApplyChain";
 import { BeforeAfter } from "./BeforeAfter";
 import { Chain } from "./Chain";
 import { CombinePart } from "./CombinePart";
+import { MissingFactors } from "./MissingFactors";
 import { ShiftPart } from "./ShiftPart";
 import { StepTable } from "./StepTable";
 import { useChosenScenes } from "./useChosenScenes";
@@ -25,6 +26,7 @@ export function CorrectCard() {
         title={`Steps for ${chosen.length === 0 ? "the chosen scenes" : plural(chosen.length, "scene")}`}
       >
         <Chain />
+        <MissingFactors />
       </Part>
       <BeforeAfter />
       <CombinePart />

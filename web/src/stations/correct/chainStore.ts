@@ -13,6 +13,7 @@ interface ChainStore {
   choose: (sceneIds: readonly number[]) => void;
   add: (operation: string) => void;
   change: (key: number, settings: Record<string, unknown>) => void;
+  replace: (key: number, operation: string) => void;
   remove: (key: number) => void;
   clear: () => void;
 }
@@ -33,6 +34,10 @@ export const useChain = createForStudy<ChainStore>((set) => ({
   change: (key, settings) =>
     set(({ steps }) => ({
       steps: steps.map((step) => (step.key === key ? { ...step, settings } : step)),
+    })),
+  replace: (key, operation) =>
+    set(({ steps }) => ({
+      steps: steps.map((step) => (step.key === key ? { key, operation, settings: {} } : step)),
     })),
   remove: (key) => set(({ steps }) => ({ steps: steps.filter((step) => step.key !== key) })),
   clear: () => set({ steps: [] }),

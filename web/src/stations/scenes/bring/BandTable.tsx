@@ -165,7 +165,7 @@ function NumberCell({ label, value, onNumber }: NumberProps) {
   return (
     <Input
       size="2xs"
-      width="5.2rem"
+      width="4.2rem"
       bg="card"
       textAlign="end"
       aria-label={label}

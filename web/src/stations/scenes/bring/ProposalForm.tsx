@@ -124,6 +124,7 @@ export function ProposalForm({ deliveryId, draft, onDraft }: Props) {
             />
           </Box>
           <RolesInOrder bands={order.bands} known={known} onBands={(bands) => change({ bands })} />
+          <RoleQuestions deliveryId={deliveryId} draft={draft} known={known} onDraft={onDraft} />
           <Box mt="3">
             <BandTable
               label={`Bands of ${proposal.name}`}
@@ -135,7 +136,6 @@ export function ProposalForm({ deliveryId, draft, onDraft }: Props) {
             />
           </Box>
           {ranges && <Text color="quiet">{ranges.looks_like}</Text>}
-          <RoleQuestions deliveryId={deliveryId} draft={draft} known={known} onDraft={onDraft} />
           {missing !== null && <Remark tone="caution">{missing}</Remark>}
         </>
       )}

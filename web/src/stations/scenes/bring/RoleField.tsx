@@ -15,7 +15,7 @@ export function RoleField({ label, value, known, onRole }: Props) {
     <>
       <Input
         size="2xs"
-        width="8.5rem"
+        width="7.4rem"
         bg="card"
         list="band-roles"
         aria-label={label}

@@ -290,7 +290,7 @@ def test_an_empty_study_begins_with_bringing_in(study_page: StudyPage) -> None:
     write_landsat_level_2(folder)
     page.get_by_label("Choose files").last.set_input_files(sorted(folder.iterdir()))
     page.get_by_role("button", name="Take 1 scene into the study").click()
-    expect(study_page.caption(0)).to_contain_text("LC09_L2SP")
+    expect(study_page.caption(0)).to_contain_text("Landsat 9, level 2, 1 June 2023")
 
 
 def test_a_boundary_that_misses_and_a_catalogue_that_is_not_allowed(

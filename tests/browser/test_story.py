@@ -58,7 +58,7 @@ def test_the_whole_job(study_page: StudyPage, demo: DemoStudy) -> None:
     matrix = page.get_by_role(
         "table", name="Error matrix, rows as mapped, columns as on the ground"
     )
-    expect(matrix.get_by_role("row")).to_have_count(len(COVERS) + 1)
+    expect(matrix.get_by_role("row")).to_have_count(len(COVERS) + 2)
 
     # Take it away, and open it with other software.
     study_page.go("Deliver")

@@ -386,3 +386,14 @@ def test_no_haze_lies_on_warmth() -> None:
     raster = random_raster(40, 40, 2)
     warm = ArrayRaster(raster.values + 290, raster.valid, raster.roles, quantity="temperature")
     assert find_dark_values(warm, 0.1) == {}
+
+
+def test_values_beyond_what_can_be_have_none(source: Raster, small_scene: SmallScene) -> None:
+    context = context_of({}, read_delivery(small_scene.metadata))
+    spec = CORRECTIONS["scale"]
+    huge = spec.apply(source, validate_settings(spec, {"scale": 1e38, "offset": 0.0}), context)
+    twice = spec.apply(huge, validate_settings(spec, {"scale": 1e30, "offset": 0.0}), context)
+    block = twice.read(twice.grid.whole)
+    assert not np.isinf(block.values).any()
+    with pytest.raises(BadSettingsError, match="larger than that"):
+        spec.apply(source, validate_settings(spec, {"scale": 1.0, "offset": -1e308}), context)

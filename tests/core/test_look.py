@@ -161,6 +161,8 @@ def test_soil_line_is_the_foot_of_the_cloud() -> None:
     line = fit_soil_line(red, nir)
     assert line.slope == pytest.approx(1.2, abs=0.05)
     assert line.intercept == pytest.approx(0.04, abs=0.01)
+    assert (line.n_pixels, line.n_steps) == (40_000, 40)
+    assert 0.98 < line.r_squared < 1, "the foot is found with some noise"
     with pytest.raises(NoValidPixelsError, match="too few land pixels"):
         fit_soil_line(red, red - 0.01)
 

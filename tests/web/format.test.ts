@@ -1,3 +1,4 @@
+import { soilWords } from "../../web/src/readout/space/useSpace";
 import * as format from "../../web/src/shared/format";
 import { interval, shortInterval } from "../../web/src/stations/check/interval";
 
@@ -90,4 +91,13 @@ test("intervals are told in whole percent, or not at all", () => {
   expect(interval(share(null, null))).toBe("–");
   expect(shortInterval(share(0.414, 0.586))).toBe("41 – 59");
   expect(shortInterval(share(null, 0.5))).toBe("");
+});
+
+test("the soil line says its equation, what it was fitted to, and how well", () => {
+  const line = { low: 0.1, high: 0.3, n_steps: 34, n_pixels: 61200 };
+  expect(
+    soilWords({ ...line, slope: 1.2, intercept: -0.04, r_squared: 0.98765 }),
+  ).toBe(
+    "Soil line: nir = 1.200 × red − 0.0400, fitted to the foot of 61\u202f200 land pixels in 34 steps of red, r² 0.988",
+  );
 });

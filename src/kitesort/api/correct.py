@@ -1,15 +1,9 @@
 """Corrections of scenes, one at a time or many at once, and several scenes made into one."""
 
-from typing import Annotated
+from fastapi import APIRouter
 
-from fastapi import APIRouter, Query, Request
-from starlette.concurrency import run_in_threadpool
-
-from kitesort.api.raw_body import RAW_BODY
 from kitesort.api.scene_out import stored_with_answer
 from kitesort.api.scene_schemas import (
-    BoundaryFeatureOut,
-    BoundaryOut,
     CombinationCreate,
     CorrectionCreate,
     CorrectionOut,
@@ -20,14 +14,12 @@ from kitesort.api.scene_schemas import (
     ShiftOut,
 )
 from kitesort.api.schemas import Id
-from kitesort.core.boundary import MAX_BYTES, read_boundary
 from kitesort.core.correct.methods.dark_object import find_dark_values
 from kitesort.core.correct.methods.move import measure_shift
 from kitesort.core.correct.protocol import CombinationSpec, CorrectionSpec
 from kitesort.core.correct.registry import COMBINATIONS, CORRECTIONS
 from kitesort.core.errors import InputError
-from kitesort.core.geometry import area_ha, is_same_crs, reproject_geometry
-from kitesort.core.grid import parse_crs
+from kitesort.core.geometry import reproject_geometry
 from kitesort.core.scene_recipe import (
     CombinedSource,
     SceneRecipe,
@@ -121,36 +113,6 @@ def get_shift(scene_id: Id, reference_id: Id) -> ShiftOut:
     """By how many pixels a scene must be moved to lie on another one."""
     found = measure_shift(usable_scene(scene_id), usable_scene(reference_id))
     return ShiftOut.model_validate(found, from_attributes=True)
-
-
-@router.post("/studies/{study_id}/boundaries", openapi_extra=RAW_BODY)
-async def parse_boundary(
-    request: Request,
-    study_id: Id,
-    name: Annotated[str, Query(max_length=200)],
-    crs: Annotated[str | None, Query(max_length=4000)] = None,
-) -> BoundaryOut:
-    """The outlines of a boundary file (the body) in the study's CRS; nothing is stored."""
-    content = bytearray()
-    async for chunk in request.stream():
-        content += chunk
-        if len(content) > MAX_BYTES:
-            break
-    return await run_in_threadpool(_boundary_out, study_id, bytes(content), name, crs)
-
-
-def _boundary_out(study_id: Id, content: bytes, name: str, given: str | None) -> BoundaryOut:
-    crs = study_crs(study_id)
-    found = read_boundary(content, name, crs, given)
-    return BoundaryOut(
-        crs=found.crs,
-        crs_name=parse_crs(found.crs).name,
-        reprojected=not is_same_crs(found.crs, crs),
-        features=[
-            BoundaryFeatureOut(name=f.name, geometry=f.geometry, hectares=area_ha(f.geometry, crs))
-            for f in found.features
-        ],
-    )
 
 
 def _operation_out(spec: CorrectionSpec | CombinationSpec) -> OperationOut:

@@ -207,10 +207,16 @@ class PlaneOut(BaseModel):
 
 
 class SoilLineOut(BaseModel):
+    """``nir = slope × red + intercept`` from ``low`` to ``high`` in red; fitted to the foot of the
+    cloud in ``n_steps`` steps of red, of ``n_pixels`` land pixels."""
+
     slope: float
     intercept: float
     low: float
     high: float
+    n_steps: int
+    n_pixels: int
+    r_squared: float
 
 
 class PictureOut(BaseModel):

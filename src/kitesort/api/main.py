@@ -12,6 +12,7 @@ from fastapi.staticfiles import StaticFiles
 
 from kitesort import __version__
 from kitesort.api import (
+    boundaries,
     breaks,
     catalogue,
     correct,
@@ -41,7 +42,7 @@ from kitesort.store.database import connect_database, dsn
 WEB = Path(__file__).resolve().parents[3] / "web" / "dist"
 PARTS = (
     studies, scenes, scene_tiles, look, notes, reference_pictures, deliveries, catalogue,
-    correct, derive, derive_aids, breaks, series, training, runs, layers, vocabulary,
+    correct, boundaries, derive, derive_aids, breaks, series, training, runs, layers, vocabulary,
 )  # fmt: skip
 
 

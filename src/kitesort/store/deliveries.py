@@ -265,6 +265,41 @@ def list_folder(path: str | None) -> list[FolderEntry]:
     return _sorted_entries([p for p in folder.iterdir() if not p.name.startswith(".")])
 
 
+BOUNDARY_SUFFIXES = (".gpkg", ".geojson")
+BOUNDARY_DEPTH = 3
+MOST_BOUNDARIES = 50
+
+
+def list_boundaries() -> list[FolderEntry]:
+    """Boundary files in the allowed folders and those not far below them; the first of many."""
+    found = [
+        path
+        for root in allowed_folders()
+        for depth in range(BOUNDARY_DEPTH)
+        for path in root.glob("*/" * depth + "*")
+        if path.suffix.lower() in BOUNDARY_SUFFIXES and _is_plain(path, root)
+    ]
+    return _sorted_entries(found)[:MOST_BOUNDARIES]
+
+
+def _is_plain(path: Path, root: Path) -> bool:
+    hidden = any(part.startswith(".") for part in path.relative_to(root).parts)
+    return not hidden and path.is_file() and path.resolve().is_relative_to(root)
+
+
+def require_boundary(path: str) -> Path:
+    """A boundary file in an allowed folder, links followed.
+
+    Raises
+    ------
+    NotFoundError. InputError : it is no boundary file.
+    """
+    file = require_allowed(path)
+    if not file.is_file() or file.suffix.lower() not in BOUNDARY_SUFFIXES:
+        raise InputError("That is no boundary file: choose a GeoPackage or GeoJSON.")
+    return file
+
+
 def _sorted_entries(paths: Sequence[Path]) -> list[FolderEntry]:
     entries = [
         FolderEntry(p.name, str(p), p.is_dir(), 0 if p.is_dir() else p.stat().st_size)

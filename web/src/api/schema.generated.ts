@@ -990,6 +990,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/folder-boundaries": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Folder Boundaries
+         * @description Boundary files in the folders that the server may see.
+         */
+        get: operations["get_folder_boundaries"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studies/{study_id}/folder-boundary": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Folder Boundary
+         * @description The outlines of one of them in the study's CRS; nothing is stored.
+         */
+        get: operations["read_folder_boundary"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/derivations": {
         parameters: {
             query?: never;
@@ -3549,7 +3589,11 @@ export interface components {
             /** Note */
             note?: string | null;
         };
-        /** SoilLineOut */
+        /**
+         * SoilLineOut
+         * @description ``nir = slope × red + intercept`` from ``low`` to ``high`` in red; fitted to the foot of the
+         *     cloud in ``n_steps`` steps of red, of ``n_pixels`` land pixels.
+         */
         SoilLineOut: {
             /** Slope */
             slope: number;
@@ -3559,6 +3603,12 @@ export interface components {
             low: number;
             /** High */
             high: number;
+            /** N Steps */
+            n_steps: number;
+            /** N Pixels */
+            n_pixels: number;
+            /** R Squared */
+            r_squared: number;
         };
         /** StatisticsOut */
         StatisticsOut: {
@@ -5595,6 +5645,69 @@ export interface operations {
                 "application/octet-stream": string;
             };
         };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BoundaryOut"];
+                };
+            };
+            /** @description Refused, and why */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_folder_boundaries: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FolderEntryOut"][];
+                };
+            };
+            /** @description Refused, and why */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_folder_boundary: {
+        parameters: {
+            query: {
+                path: string;
+                crs?: string | null;
+            };
+            header?: never;
+            path: {
+                study_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
         responses: {
             /** @description Successful Response */
             200: {

@@ -9,6 +9,7 @@ import { CrsField } from "./CrsField";
 import { formatHectares } from "./format";
 import { Quiet } from "./Quiet";
 import { Remark } from "./Remark";
+import { ServerBoundaries } from "./ServerBoundaries";
 import { useStudyId } from "./study";
 import { Toggle } from "./Toggle";
 import { useWork } from "./workStore";
@@ -17,10 +18,10 @@ import { useWork } from "./workStore";
 export function AreaList() {
   const { areas, areaTool, set } = useWork();
   const reading = useReadBoundary(useStudyId());
-  const [file, setFile] = useState<File | null>(null);
-  const read = (chosen: File, crs: string | null) => {
+  const [file, setFile] = useState<File | string | null>(null);
+  const read = (chosen: File | string, crs: string | null) => {
     setFile(chosen);
-    reading.mutate({ file: chosen, crs }, { onSuccess: (boundary) => add(boundary) });
+    reading.mutate({ from: chosen, crs }, { onSuccess: (boundary) => add(boundary) });
   };
   const add = ({ features }: Boundary) =>
     set({
@@ -48,11 +49,12 @@ export function AreaList() {
         />
         <BoundaryButton onFile={(chosen) => read(chosen, null)} />
       </Flex>
+      <ServerBoundaries onPath={(path) => read(path, null)} />
       {areaTool !== null && (
         <Text color="quiet" mt="1">
           {areaTool === "outline"
             ? "Click the corners on a pane; a double click ends it."
-            : "Click two opposite corners on a pane."}
+            : "Drag a box on a pane, or click two opposite corners."}
         </Text>
       )}
       {reading.data && <BoundaryNews boundary={reading.data} />}

@@ -152,12 +152,16 @@ def class_ellipse(mean: Float64, covariance: Float64, n_deviations: float = 2.0)
 
 @dataclass(frozen=True)
 class SoilLine:
-    """``nir = slope × red + intercept`` along the lower edge of the cloud."""
+    """``nir = slope × red + intercept`` along the lower edge of the cloud, from ``low`` to ``high``
+    in red; fitted to the foot in ``n_steps`` steps of red, of ``n_pixels`` land pixels."""
 
     slope: float
     intercept: float
     low: float
     high: float
+    n_steps: int
+    n_pixels: int
+    r_squared: float
 
 
 def fit_soil_line(red: Floats, nir: Floats) -> SoilLine:
@@ -188,7 +192,13 @@ def fit_soil_line(red: Floats, nir: Floats) -> SoilLine:
         raise NoValidPixelsError(too_few)
     at, value = np.array(foot).T
     slope, intercept = np.polyfit(at, value, 1)
-    return SoilLine(float(slope), float(intercept), float(at[0]), float(at[-1]))
+    rest = float(((value - slope * at - intercept) ** 2).sum())
+    spread = float(((value - value.mean()) ** 2).sum())
+    return SoilLine(
+        float(slope), float(intercept), float(at[0]), float(at[-1]),
+        n_steps=len(foot), n_pixels=int(red.size),
+        r_squared=1 - rest / spread if spread > 0 else 1.0,
+    )  # fmt: skip
 
 
 def parse_cloud(text: str) -> shapely.Polygon:

@@ -2,6 +2,7 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 
 import { body, client } from "../client";
 import type { components } from "../schema.generated";
+import type { Boundary } from "../types";
 import { keys } from "./keys";
 
 export function useCorrections() {
@@ -104,8 +105,9 @@ export function useShift(sceneId: number | null, reference: number | null) {
   });
 }
 
-interface BoundaryFile {
-  file: File;
+interface BoundaryOrder {
+  /** A file of one's own, or the path of one that the server sees. */
+  from: File | string;
   crs: string | null;
 }
 
@@ -113,14 +115,34 @@ interface BoundaryFile {
 export function useReadBoundary(studyId: number) {
   return useMutation({
     meta: { quiet: true },
-    mutationFn: ({ file, crs }: BoundaryFile) =>
-      body(
-        client.POST("/api/studies/{study_id}/boundaries", {
-          params: { path: { study_id: studyId }, query: { name: file.name, crs } },
-          body: file as unknown as string,
-          bodySerializer: (content) => content as unknown as File,
-          headers: { "Content-Type": "application/octet-stream" },
-        }),
-      ),
+    mutationFn: ({ from, crs }: BoundaryOrder) =>
+      typeof from === "string" ? readOnServer(studyId, from, crs) : send(studyId, from, crs),
+  });
+}
+
+function readOnServer(studyId: number, path: string, crs: string | null): Promise<Boundary> {
+  return body(
+    client.GET("/api/studies/{study_id}/folder-boundary", {
+      params: { path: { study_id: studyId }, query: { path, crs } },
+    }),
+  );
+}
+
+function send(studyId: number, file: File, crs: string | null): Promise<Boundary> {
+  return body(
+    client.POST("/api/studies/{study_id}/boundaries", {
+      params: { path: { study_id: studyId }, query: { name: file.name, crs } },
+      body: file as unknown as string,
+      bodySerializer: (content) => content as unknown as File,
+      headers: { "Content-Type": "application/octet-stream" },
+    }),
+  );
+}
+
+/** Boundary files in the folders that the server may see. */
+export function useServerBoundaries() {
+  return useQuery({
+    queryKey: keys.serverBoundaries,
+    queryFn: () => body(client.GET("/api/folder-boundaries")),
   });
 }

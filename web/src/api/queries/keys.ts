@@ -31,6 +31,7 @@ export const keys = {
   roles: ["roles"] as const,
   sensors: ["sensors"] as const,
   nearRole: (text: string) => ["near-role", text] as const,
+  serverBoundaries: ["folder-boundaries"] as const,
   folder: (path: string | null) => ["folder", path] as const,
   crs: (text: string) => ["crs", text] as const,
   corrections: ["corrections"] as const,

@@ -3,7 +3,7 @@ import { useState } from "react";
 
 import { useCountPlane } from "../../api/queries/look";
 import { useClasses } from "../../api/queries/training";
-import type { Readout } from "../../api/types";
+import type { Plane, Readout, SoilLine } from "../../api/types";
 import { DensityPlot } from "../../charts";
 import { useStudyId } from "../../shared/study";
 import { useWork } from "../../shared/workStore";
@@ -13,7 +13,7 @@ import { densityCsv } from "./densityCsv";
 import { Overlays } from "./Overlays";
 import { SpaceControls } from "./SpaceControls";
 import { type Axes, useAxes } from "./useAxes";
-import { noteOf, pointOf, useSpace } from "./useSpace";
+import { noteOf, pointOf, soilWords, useSpace } from "./useSpace";
 
 interface Props {
   readonly readout: Readout | null;
@@ -48,7 +48,7 @@ function FeatureSpace({ axes, readout }: SpaceProps) {
     <ChartFrame
       name={`feature space of ${axes.x.role} and ${axes.y.role}`}
       csv={() => (plane ? densityCsv(plane) : "")}
-      note={space.problem ?? (plane ? noteOf(plane) : "Counting …")}
+      note={space.problem ?? (plane ? notesOf(plane, space.soil) : "Counting …")}
       controls={
         <SpaceControls
           axes={axes}
@@ -94,4 +94,8 @@ function FeatureSpace({ axes, readout }: SpaceProps) {
       }
     </ChartFrame>
   );
+}
+
+function notesOf(plane: Plane, soil: SoilLine | null): string {
+  return soil ? `${noteOf(plane)} · ${soilWords(soil)}` : noteOf(plane);
 }

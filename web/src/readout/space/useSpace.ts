@@ -67,3 +67,11 @@ export function noteOf(plane: Plane): string {
   if (!plane.aligned) parts.push("grids differ: the second was brought onto the first’s");
   return parts.join(" · ");
 }
+
+/** The soil line's equation, what it was fitted to, and how well. */
+export function soilWords({ slope, intercept, n_steps, n_pixels, r_squared }: SoilLine): string {
+  const sign = intercept < 0 ? "−" : "+";
+  const line = `nir = ${slope.toFixed(3)} × red ${sign} ${Math.abs(intercept).toFixed(4)}`;
+  const fitted = `fitted to the foot of ${formatCount(n_pixels)} land pixels in ${n_steps} steps of red`;
+  return `Soil line: ${line}, ${fitted}, r² ${r_squared.toFixed(3)}`;
+}

@@ -1,7 +1,9 @@
 import { Checkbox, Flex, Text } from "@chakra-ui/react";
 
+import { useScenes } from "../../api/queries/scenes";
 import type { Scene } from "../../api/types";
-import { formatDate, formatPercent } from "../../shared/format";
+import { formatDate, formatPercent, formatShortDate } from "../../shared/format";
+import { useStudyId } from "../../shared/study";
 import { Panel } from "../../shared/Panel";
 import { Quiet } from "../../shared/Quiet";
 import { type PaneIndex, showScene } from "../../shared/view";
@@ -18,6 +20,7 @@ interface Props {
 export function SceneEntry({ scene, marked, onMark }: Props) {
   const view = useView();
   const { change, setPane } = useViewStore();
+  const { data: scenes = [] } = useScenes(useStudyId());
   const isWork = view.sceneId === scene.id;
   const show = (index: PaneIndex) => setPane(index, showScene(scene, view.panes[index]));
   const workOn = () =>
@@ -43,7 +46,7 @@ export function SceneEntry({ scene, marked, onMark }: Props) {
           </Checkbox.Label>
         </Checkbox.Root>
         <Text color="quiet" flex="none">
-          {formatDate(scene.acquired)}
+          {datesOf(scene, scenes)}
         </Text>
       </Flex>
       <Text color="quiet">
@@ -73,4 +76,17 @@ export function SceneEntry({ scene, marked, onMark }: Props) {
       </SceneFacts>
     </Panel>
   );
+}
+
+/** A scene's date; of one made of several dates the first and the last of them. */
+function datesOf(scene: Scene, all: readonly Scene[]): string {
+  const dates = all
+    .filter(({ id, acquired }) => scene.made_of.includes(id) && acquired !== null)
+    .map(({ acquired }) => acquired)
+    .sort();
+  const [first, last] = [dates[0], dates.at(-1)];
+  if (scene.acquired !== null || !first || !last) return formatDate(scene.acquired);
+  return first === last
+    ? formatDate(first)
+    : `${formatShortDate(first)} to ${formatShortDate(last)}`;
 }

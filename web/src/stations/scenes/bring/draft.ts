@@ -1,4 +1,5 @@
 import type { Findings, Proposal, SceneTake } from "../../../api/types";
+import { formatDate } from "../../../shared/format";
 import { strangeRoles, type Vocabulary } from "./roles";
 
 /** A recognised scene with what the analyst says of it. */
@@ -20,9 +21,13 @@ const LEAST_DATES = 3;
 export function makeDrafts(findings: Findings): Draft[] {
   // Where nothing is complete, what is asked is in view at once; else it is left for whoever wants it.
   const nothingComplete = !findings.scenes.some(isComplete);
-  const drafts = findings.scenes.map((proposal) =>
-    makeDraft(proposal, nothingComplete || isComplete(proposal)),
-  );
+  const titles = findings.scenes.map(titleOf);
+  const drafts = findings.scenes.map((proposal) => {
+    const title = titleOf(proposal);
+    const isOnlyOne = titles.filter((other) => other === title).length === 1;
+    const include = nothingComplete || isComplete(proposal);
+    return makeDraft(proposal, include, isOnlyOne ? title : proposal.name);
+  });
   const inSeries = new Set(seriesGroups(drafts).flatMap((group) => group.drafts));
   return drafts.map((draft) =>
     inSeries.has(draft)
@@ -35,7 +40,13 @@ function isComplete(proposal: Proposal): boolean {
   return proposal.questions.length === 0 || proposal.looks_like_series;
 }
 
-function makeDraft(proposal: Proposal, include: boolean): Draft {
+/** Sensor and date say more than a provider's forty letters. */
+function titleOf({ sensor, acquired, name, looks_like_series }: Proposal): string {
+  const isKnown = !looks_like_series && acquired !== null && sensor !== "Unknown sensor";
+  return isKnown ? `${sensor}, ${formatDate(acquired)}` : name;
+}
+
+function makeDraft(proposal: Proposal, include: boolean, title: string): Draft {
   return {
     proposal,
     include,
@@ -43,7 +54,7 @@ function makeDraft(proposal: Proposal, include: boolean): Draft {
     ownRoles: proposal.looks_like_series ? proposal.bands.map((band) => band.role) : [],
     order: {
       position: proposal.position,
-      title: proposal.name,
+      title,
       sensor: proposal.sensor,
       acquired: proposal.acquired,
       crs: null,

@@ -194,6 +194,6 @@ def test_classes_of_the_matrix_are_told_by_more_than_colour(study_page: StudyPag
     study_page.settle()
     matrix = page.get_by_role("table", name="Error matrix, rows as mapped")
     heads = matrix.get_by_role("columnheader").all_inner_texts()
-    assert [text.split()[0] for text in heads if text.strip()] == [*"123456789", "mapped"]
+    assert [text.split()[0] for text in heads if text.strip()] == [*"123456789", "all"]
     names = page.get_by_role("table", name="Producer's and user's accuracy per class")
     expect(names.get_by_text("3 Salt marsh")).to_be_visible()

@@ -37,10 +37,10 @@ export function ErrorMatrix({ accuracy, layerId, cell, onChoose }: Props) {
             <Head />
             {codes.map((code, j) => (
               <Head key={code} scope="col" title={names[j]}>
-                <HeadWords code={code} name={names[j]} colour={colours[j]} />
+                <HeadWords code={code} name={names[j]} colour={colours[j]} stacked />
               </Head>
             ))}
-            <Head scope="col">mapped</Head>
+            <Head scope="col">all</Head>
           </tr>
         </thead>
         <tbody>
@@ -70,7 +70,7 @@ export function ErrorMatrix({ accuracy, layerId, cell, onChoose }: Props) {
             </tr>
           ))}
           <tr>
-            <Head scope="row">ground</Head>
+            <Head scope="row">all</Head>
             {codes.map((reference, j) => (
               <Total key={reference}>{sum(counts.map((row) => row[j] ?? 0))}</Total>
             ))}
@@ -90,12 +90,19 @@ interface HeadProps {
   readonly code: number;
   readonly name: string | undefined;
   readonly colour: string | undefined;
+  /** Above one another, so that nine columns find room. */
+  readonly stacked?: boolean;
 }
 
 /** Colour and code, as they stand before the names in the table above; never the colour alone. */
-function HeadWords({ code, name, colour }: HeadProps) {
+function HeadWords({ code, name, colour, stacked = false }: HeadProps) {
   return (
-    <chakra.span whiteSpace="nowrap">
+    <chakra.span
+      whiteSpace="nowrap"
+      display={stacked ? "inline-flex" : "inline"}
+      flexDirection="column"
+      alignItems="center"
+    >
       <Swatch colour={colour ?? ""} /> {code}
       <chakra.span srOnly> {name}</chakra.span>
     </chakra.span>

@@ -152,7 +152,7 @@ function bandCells({
 /** The end of a long file name tells the bands apart. */
 function shortName(path: string): string {
   const name = path.split("/").at(-1) ?? path;
-  return name.length > 22 ? `…${name.slice(-20)}` : name;
+  return name.length > 16 ? `…${name.slice(-14)}` : name;
 }
 
 interface NumberProps {
@@ -165,7 +165,7 @@ function NumberCell({ label, value, onNumber }: NumberProps) {
   return (
     <Input
       size="2xs"
-      width="4.2rem"
+      width="5.2rem"
       bg="card"
       textAlign="end"
       aria-label={label}

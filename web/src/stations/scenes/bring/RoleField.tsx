@@ -11,6 +11,7 @@ interface Props {
 
 /** What a band sees: a role that is known, with its words, or any other small word. */
 export function RoleField({ label, value, known, onRole }: Props) {
+  const words = known.get(value)?.title;
   return (
     <>
       <Input
@@ -24,8 +25,8 @@ export function RoleField({ label, value, known, onRole }: Props) {
         value={value}
         onChange={(event) => onRole(event.currentTarget.value.trim().toLowerCase())}
       />
-      <Text color="quiet" fontSize="0.92rem" lineHeight="1.2">
-        {roleWords(known.get(value))}
+      <Text color="quiet" fontSize="0.92rem" lineHeight="1.2" maxW="7.4rem" whiteSpace="normal">
+        {words === value ? "" : words}
       </Text>
       <datalist id="band-roles">
         {[...known.values()].map((role) => (

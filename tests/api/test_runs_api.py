@@ -1,12 +1,10 @@
 """From a click on Classify to the downloaded file, with the work done in this process."""
 
 import json
-import threading
 from pathlib import Path
 from typing import Any
 
 import numpy as np
-import psycopg
 import pytest
 import rasterio
 from fastapi.testclient import TestClient
@@ -16,7 +14,7 @@ from kitesort.core.raster.cog import CLASSES_TAG
 from kitesort.runs import keep_map, reporter
 from kitesort.runs.perform import perform_run
 from kitesort.store.files import layer_folder
-from kitesort.store.news import CHANNEL
+from support.news import listening
 from support.small_scene import COLOURS, NAMES, rectangle
 from support.study import ROLES, SmallStudy
 
@@ -210,23 +208,8 @@ def test_a_band_that_breaks_while_the_run_reads_it(
 def test_every_step_of_a_run_is_announced(
     client: TestClient, small_study: SmallStudy, database: str
 ) -> None:
-    heard: list[dict[str, Any]] = []
-    ready = threading.Event()
-
-    def listen() -> None:
-        with psycopg.connect(database, autocommit=True) as connection:
-            connection.execute(f"LISTEN {CHANNEL}")
-            ready.set()
-            for notice in connection.notifies(timeout=10):
-                heard.append(json.loads(notice.payload))
-                if heard[-1]["state"] == "done":
-                    return
-
-    listener = threading.Thread(target=listen)
-    listener.start()
-    assert ready.wait(5)
-    finished_layer(client, small_study)
-    listener.join(10)
+    with listening(database, lambda heard: heard[-1]["state"] == "done") as heard:
+        finished_layer(client, small_study)
     states = [news["state"] for news in heard]
     assert states[0] == "waiting"
     assert states[-1] == "done"

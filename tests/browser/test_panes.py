@@ -27,13 +27,19 @@ def show(study_page: StudyPage, pane: int, what: str) -> None:
 def test_panes_move_and_zoom_together(study_page: StudyPage) -> None:
     show(study_page, 1, "Summer pass")
     study_page.page.mouse.move(5, 5)
-    eventually(lambda: np.array_equal(*pictures(study_page)))
+    eventually(lambda: are_alike(*pictures(study_page)))
     study_page.point_to(300, 500)
     study_page.page.mouse.wheel(0, -400)
     study_page.settle()
     study_page.drag((300, 500), (310, 520))
     study_page.settle()
-    eventually(lambda: np.array_equal(*pictures(study_page)))
+    eventually(lambda: are_alike(*pictures(study_page)))
+
+
+def are_alike(one: np.ndarray, other: np.ndarray) -> bool:
+    """But for the crosshair, whose lines may fall on halves of pixels; a place next to it would
+    differ almost everywhere."""
+    return bool((one != other).any(axis=2).mean() < 0.001)
 
 
 def pictures(study_page: StudyPage) -> tuple[np.ndarray, np.ndarray]:

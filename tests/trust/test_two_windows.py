@@ -1,15 +1,12 @@
 """Two windows on one study: nobody overwrites, undoes or misses what the other one did."""
 
-import json
-import threading
 from concurrent.futures import ThreadPoolExecutor
 from typing import Any
 
-import psycopg
 import pytest
 from fastapi.testclient import TestClient
 
-from kitesort.store.news import CHANNEL
+from support.news import listening
 from support.small_scene import rectangle
 from support.study import SmallStudy
 
@@ -102,23 +99,10 @@ def test_what_is_undone_is_what_was_there(
 def test_every_edit_is_announced_with_the_window_it_comes_from(
     client: TestClient, small_study: SmallStudy, base: str, database: str
 ) -> None:
-    heard: list[dict[str, Any]] = []
-    ready = threading.Event()
-
-    def listen() -> None:
-        with psycopg.connect(database, autocommit=True) as connection:
-            connection.execute(f"LISTEN {CHANNEL}")
-            ready.set()
-            notices = connection.notifies(timeout=10, stop_after=3)
-            heard.extend(json.loads(notice.payload) for notice in notices)
-
-    listener = threading.Thread(target=listen)
-    listener.start()
-    assert ready.wait(5)
-    draw(client, small_study, "site")
-    client.post(f"{base}/undo", headers=OTHER)
-    client.post(f"{base}/redo")
-    listener.join(10)
+    with listening(database, lambda heard: len(heard) == 3) as heard:
+        draw(client, small_study, "site")
+        client.post(f"{base}/undo", headers=OTHER)
+        client.post(f"{base}/redo")
     assert [(n["kind"], n["act"], n["window"]) for n in heard] == [
         ("edit", "done", "one"), ("edit", "undone", "other"), ("edit", "done again", ""),
     ]  # fmt: skip

@@ -89,9 +89,7 @@ class Supervisor:
 
     def _give_rights_up(self, cluster: Cluster) -> None:
         """The kernels that set-up compiled belong to us: who runs the parts has some of its own."""
-        folders = (self.options.data / "kernels", *self.options.folders)
-        hand_over(self.options.data, cluster.owner)
-        self._user = lesser_user(cluster.owner, folders)
+        self._user = lesser_user(cluster.owner, self.options.folders)
         hand_over(self.options.data, self._user)
         if self._user:
             os.environ["HOME"] = os.environ["NUMBA_CACHE_DIR"] = str(

@@ -48,6 +48,7 @@ def test_it_outlives_a_reload(study_page: StudyPage) -> None:
     study_page.expect_counts("Barley", sites + 1, pixels + 120)
 
 
+@pytest.mark.slow("two pages, and requests that are tried again before they are given up")
 def test_another_window_erases_no_outline(study_page: StudyPage) -> None:
     """Each window knows what the other one keeps, and hands over what it has itself."""
     sites, _ = draw_while_server_is_away(study_page)
@@ -62,7 +63,7 @@ def test_another_window_erases_no_outline(study_page: StudyPage) -> None:
     second.get_by_role("button", name="Try again").click()
     for window in (second, page):
         expect(window.get_by_text("kept in this browser only")).to_have_count(0)
-    assert len(study_page.stored_sites()) == 46 + 2
+    eventually(lambda: len(study_page.stored_sites()) == 46 + 2)
     assert sites > 0
     page.unroute("**/sites?**")
 
@@ -79,7 +80,7 @@ def test_another_window_erases_no_outline(study_page: StudyPage) -> None:
     second.keyboard.press("Control+z")
     question.get_by_role("button", name="Undo it").click()
     expect(page.get_by_text("In another window: undone: Draw a site of Barley.")).to_be_visible()
-    assert len(study_page.stored_sites()) == 46 + 2
+    eventually(lambda: len(study_page.stored_sites()) == 46 + 2)
     second.close()
 
 

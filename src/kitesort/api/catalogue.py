@@ -3,7 +3,6 @@
 from urllib.parse import urlencode
 
 from fastapi import APIRouter, Request, Response
-from shapely.geometry import mapping, shape
 
 from kitesort.api.runs import run_out
 from kitesort.api.scene_schemas import (
@@ -16,7 +15,7 @@ from kitesort.api.schemas import Id, RunOut
 from kitesort.catalogue.addresses import configured_catalogues, is_on_this_machine
 from kitesort.catalogue.client import FoundScene, Query, fetch_picture, search
 from kitesort.core.errors import BadSettingsError, KiteSortError
-from kitesort.core.geometry import reproject_geometry
+from kitesort.core.geometry import reproject_geometry, reproject_shape
 from kitesort.core.training.site import parse_site
 from kitesort.runs import take_scene
 from kitesort.runs.queue import RunQueue
@@ -53,7 +52,7 @@ def search_catalogue(study_id: Id, body: CatalogueQuery) -> list[FoundSceneOut]:
 def _box(body: CatalogueQuery, crs: str | None) -> Box | None:
     """West, south, east, north in degrees; None for everywhere."""
     if body.area is not None and crs is not None:
-        outline = shape(reproject_geometry(mapping(parse_site(body.area)), crs, "EPSG:4326"))
+        outline = reproject_shape(parse_site(body.area), crs, "EPSG:4326")
         west, south, east, north = outline.bounds
         return west, south, east, north
     if body.west is None or body.south is None or body.east is None or body.north is None:
@@ -63,7 +62,7 @@ def _box(body: CatalogueQuery, crs: str | None) -> Box | None:
     return body.west, body.south, body.east, body.north
 
 
-def _crs_or_none(study_id: Id) -> str | None:
+def _crs_or_none(study_id: int) -> str | None:
     get_study(study_id)
     try:
         return study_crs(study_id)

@@ -63,7 +63,7 @@ def correct_scenes(study_id: Id, body: CorrectionCreate) -> CorrectionOut:
     return CorrectionOut(made=made, problems=problems)
 
 
-def _with_steps(study_id: Id, scene: Scene, body: CorrectionCreate) -> SceneRecipe:
+def _with_steps(study_id: int, scene: Scene, body: CorrectionCreate) -> SceneRecipe:
     """Outlines are drawn in the study's CRS and kept in that of the scene as it is by then."""
     recipe = SceneRecipe(source=SceneSource(scene_id=scene.id, name=scene.title))
     crs = study_crs(study_id)
@@ -94,7 +94,7 @@ def combine_scenes(study_id: Id, body: CombinationCreate) -> SceneOut:
     return _keep(study_id, recipe, body.title)
 
 
-def _keep(study_id: Id, recipe: SceneRecipe, title: str | None) -> SceneOut:
+def _keep(study_id: int, recipe: SceneRecipe, title: str | None) -> SceneOut:
     return stored_with_answer(lambda: derive_scene(study_id, recipe, title))
 
 

@@ -53,7 +53,7 @@ def get_indices(scene_id: Id) -> list[IndexOut]:
 
 
 @lru_cache(maxsize=64)
-def _indices_of(scene_id: Id) -> tuple[IndexOut, ...]:
+def _indices_of(scene_id: int) -> tuple[IndexOut, ...]:
     bands = usable_scene(scene_id).bands
     found = [_index_out(bind_index(index, bands)) for index in all_indices().values()]
     return tuple(sorted(found, key=lambda one: USUAL.index(one.id) if one.usual else len(USUAL)))

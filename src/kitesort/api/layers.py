@@ -66,7 +66,7 @@ def get_layer_tile(request: Request, layer_id: Id, level: int, row: int, col: in
 
 
 @lru_cache(maxsize=256)
-def _colours_by_id(layer_id: Id) -> dict[int, Rgba]:
+def _colours_by_id(layer_id: int) -> dict[int, Rgba]:
     return colours_of(layers.get_layer(layer_id))
 
 

@@ -68,7 +68,7 @@ def get_readout(
     return ReadoutOut.model_validate(found, from_attributes=True)
 
 
-def _require_scene(study_id: Id, scene_id: Id) -> None:
+def _require_scene(study_id: int, scene_id: int) -> None:
     if scene_record(scene_id).study_id != study_id:
         require_in_study(study_id, [scene_id])
 
@@ -202,7 +202,7 @@ def _member(text: str) -> tuple[int, str]:
     return int(scene), role
 
 
-def _plane(study_id: Id, body: PlaneIn) -> PlaneLayers:
+def _plane(study_id: int, body: PlaneIn) -> PlaneLayers:
     layers = PlaneLayers(*_member(body.x), *_member(body.y))
     _require_scene(study_id, layers.x_scene)
     _require_scene(study_id, layers.y_scene)

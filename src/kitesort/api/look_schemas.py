@@ -5,7 +5,7 @@ from typing import Annotated, Any
 
 from pydantic import BaseModel, Field
 
-from kitesort.api.schemas import GridOut, Id, In
+from kitesort.api.schemas import GridOut, In
 from kitesort.core.display.palette import LEVELS
 from kitesort.core.display.stretch import StretchKind
 
@@ -129,7 +129,7 @@ class ReferenceSpectraOut(BaseModel):
 class SceneReadoutOut(BaseModel):
     """One pixel: ``values`` by role, None where not valid."""
 
-    scene_id: Id
+    scene_id: int
     row: int
     column: int
     values: dict[str, float | None]

@@ -5,7 +5,7 @@ from functools import lru_cache
 
 from kitesort.api.grids import grid_out
 from kitesort.api.scene_schemas import Origin, SceneOut, StepOut
-from kitesort.api.schemas import BandOut, CompositeOut, Id
+from kitesort.api.schemas import BandOut, CompositeOut
 from kitesort.core.bands import UNITS, available_composites
 from kitesort.core.correct.registry import CORRECTIONS
 from kitesort.core.delivery import DeliveredScene
@@ -55,7 +55,7 @@ def stored_with_answer(store: Callable[[], Scene]) -> SceneOut:
 
 
 @lru_cache(maxsize=1024)
-def _fixed_part(scene_id: Id) -> SceneOut:
+def _fixed_part(scene_id: int) -> SceneOut:
     scene = scene_record(scene_id)
     raster, delivery = usable_scene(scene_id), delivery_of(scene_id)
     return SceneOut(

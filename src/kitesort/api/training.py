@@ -155,7 +155,7 @@ def get_live_tile(
     return picture_response(request, key, make, IMMUTABLE)
 
 
-def _parse_roles(scene_id: Id, text: str) -> tuple[str, ...]:
+def _parse_roles(scene_id: int, text: str) -> tuple[str, ...]:
     wanted = tuple(role for role in text.split(",") if role)
     return wanted or default_roles(scene_id)
 
@@ -169,7 +169,7 @@ def _require_outline(geometry: dict[str, object]) -> None:
             raise
 
 
-def _site_out(site: Site, scene_id: Id) -> SiteOut:
+def _site_out(site: Site, scene_id: int) -> SiteOut:
     roles = default_roles(scene_id)
     summary = site_summary(scene_id, roles, site.geometry)
     return SiteOut(

@@ -54,12 +54,19 @@ def _shape_of(feature: Any, file_name: str) -> BaseGeometry | None:
     geometry = feature.get("geometry") if feature.get("type") == "Feature" else feature
     if geometry is None:
         return None
+    found = shape_or_none(geometry)
+    if found is None:
+        raise _unreadable(file_name)
+    return shapely.force_2d(found)
+
+
+def shape_or_none(geometry: Any) -> BaseGeometry | None:
+    """A shape from a GeoJSON geometry; None where it is none. Corners may lack numbers."""
     try:
-        with np.errstate(invalid="ignore"):  # corners without a number are told by the caller
-            found = shapely.force_2d(shape(geometry))
-    except (ShapelyError, LookupError, TypeError, ValueError, AttributeError) as error:
-        raise _unreadable(file_name) from error
-    return found
+        with np.errstate(invalid="ignore"):  # told by whoever asks
+            return shape(geometry)
+    except (ShapelyError, LookupError, TypeError, ValueError, AttributeError):
+        return None
 
 
 def _name_of(feature: Json, number: int) -> str:

@@ -6,12 +6,12 @@ from typing import Any
 import numpy as np
 import numpy.typing as npt
 import shapely
-from shapely.errors import ShapelyError
-from shapely.geometry import mapping, shape
+from shapely.geometry import mapping
 from shapely.geometry.base import BaseGeometry
 
 from kitesort.core.errors import BadSettingsError
 from kitesort.core.geodesy import geod_of, in_degrees
+from kitesort.core.geojson import shape_or_none
 from kitesort.core.grid import SQUARE_METRES_PER_HECTARE, parse_crs
 from kitesort.core.raster.warp import transformer
 
@@ -29,13 +29,10 @@ def shape_of(geometry: Mapping[str, Any]) -> BaseGeometry:
     ------
     BadSettingsError : it is none, or has a corner without coordinates.
     """
-    try:
-        with np.errstate(invalid="ignore"):  # corners without a number are told below
-            found = shape(geometry)
-        finite = np.isfinite(shapely.get_coordinates(found)).all()
-    except (ShapelyError, LookupError, ValueError, TypeError, AttributeError) as error:
-        raise BadSettingsError("The outline is no GeoJSON geometry.") from error
-    if found.is_empty or not finite:
+    found = shape_or_none(geometry)
+    if found is None:
+        raise BadSettingsError("The outline is no GeoJSON geometry.")
+    if found.is_empty or not np.isfinite(shapely.get_coordinates(found)).all():
         raise BadSettingsError("The outline is empty or has a corner without coordinates.")
     return found
 

@@ -19,7 +19,7 @@ from kitesort.store.models import DeliveredFileRow, DeliveryRow
 from kitesort.store.records import DeliveredFile, Delivery
 from kitesort.store.studies import fetch, get_study
 
-PART_SUFFIX = ".part"
+PART_SUFFIX, UNPACKING_SUFFIX = ".part", ".unpacking"
 
 
 def create_delivery(study_id: int, name: str, origin: str, folder: Path | None = None) -> Delivery:
@@ -205,7 +205,7 @@ def _sha256(path: Path) -> str:
 def _unpack_into(archive: Path, folder: Path) -> None:
     """Into a folder named like the archive as it was sent, so that each has its own, and sent again
     takes its own place; the archive itself is not kept."""
-    making = folder.with_name(f".{folder.name}.unpacking")
+    making = folder.with_name(f".{folder.name}{UNPACKING_SUFFIX}")
     remove_quietly(making)
     try:
         unpack(archive, making, folder.name)

@@ -7,7 +7,7 @@ from pathlib import Path
 from kitesort.core.delivery.archive import remove_quietly
 from kitesort.core.errors import ConflictError
 from kitesort.store.database import transaction
-from kitesort.store.deliveries import PART_SUFFIX, get_delivery
+from kitesort.store.deliveries import PART_SUFFIX, UNPACKING_SUFFIX, get_delivery
 from kitesort.store.edits import forget_edits
 from kitesort.store.files import remove_kept, uploads_folder
 from kitesort.store.models import DeliveryRow, SceneRow
@@ -15,7 +15,6 @@ from kitesort.store.records import Delivery, Scene
 from kitesort.store.scenes import list_scenes, set_kept, uses_scene
 
 UNFINISHED_SECONDS = 24 * 3600.0
-UNPACKING_SUFFIX = ".unpacking"
 
 
 @dataclass(frozen=True)

@@ -8,12 +8,12 @@ import numpy as np
 import numpy.typing as npt
 from rasterio.features import geometry_mask
 from shapely import get_coordinates
-from shapely.errors import ShapelyError
-from shapely.geometry import box, mapping, shape
+from shapely.geometry import box, mapping
 from shapely.geometry.base import BaseGeometry
 from shapely.validation import explain_validity
 
 from kitesort.core.errors import NoValidPixelsError, OutsideSceneError, SelfCrossingError, SiteError
+from kitesort.core.geojson import shape_or_none
 from kitesort.core.grid import Grid, Window
 from kitesort.core.raster.protocol import Raster
 
@@ -42,14 +42,10 @@ def parse_site(geometry: Mapping[str, Any]) -> BaseGeometry:
     """
     if geometry.get("type") not in ("Polygon", "MultiPolygon"):
         raise SiteError("A training site is a polygon. Draw an outline that encloses an area.")
-    try:
-        with np.errstate(invalid="ignore"):  # corners without a number are told below
-            polygon = shape(geometry)
-        corners = get_coordinates(polygon)
-    except (ShapelyError, LookupError, ValueError, TypeError, AttributeError) as error:
-        raise SiteError(
-            "The outline is incomplete: a polygon needs at least three corners."
-        ) from error
+    polygon = shape_or_none(geometry)
+    if polygon is None:
+        raise SiteError("The outline is incomplete: a polygon needs at least three corners.")
+    corners = get_coordinates(polygon)
     if len(corners) > MAX_VERTICES:
         raise SiteError(
             f"The outline has {len(corners):,} corners; at most {MAX_VERTICES:,} are taken."

@@ -9,6 +9,7 @@ import {
   formatFixed,
   formatPercent,
   formatValue,
+  formatLength,
 } from "../../shared/format";
 import { Part } from "../../shared/Part";
 import { isAlike, quantityWords } from "../../shared/quantity";
@@ -84,7 +85,7 @@ function bandRows(scene: Scene, statistics: Statistics | undefined) {
         i + 1,
         band.unit ? `${band.role} (${band.unit})` : band.role,
         band.wavelength_um?.toFixed(3) ?? "–",
-        Number(band.resolution_m.toPrecision(4)),
+        formatLength(band.resolution_m),
         band.kind,
         number(found?.minimum),
         number(found?.maximum),

@@ -4,7 +4,7 @@ import { type ReactNode, useState } from "react";
 import { useStatistics } from "../../api/queries/scenes";
 import type { Scene } from "../../api/types";
 import { DataTable } from "../../shared/DataTable";
-import { formatValue } from "../../shared/format";
+import { formatLength, formatValue } from "../../shared/format";
 import { Quiet } from "../../shared/Quiet";
 import { useWork } from "../../shared/workStore";
 
@@ -38,7 +38,7 @@ export function SceneFacts({ scene, children }: Props) {
         i + 1,
         role,
         wavelength_um?.toFixed(3) ?? "–",
-        Number(resolution_m.toPrecision(4)),
+        formatLength(resolution_m),
         found ? `${formatValue(found.minimum)} to ${formatValue(found.maximum)}` : "…",
       ],
     };

@@ -8,8 +8,8 @@ from kitesort.core.bands import Band
 from kitesort.core.correct.protocol import CorrectionContext, CorrectionSpec
 from kitesort.core.delivery.scene import ROLE_PATTERN
 from kitesort.core.errors import BadSettingsError
-from kitesort.core.raster.protocol import Raster
-from kitesort.core.raster.renamed import RenamedRaster
+from kitesort.core.raster.derived import DerivedRaster
+from kitesort.core.raster.protocol import Block, Raster, roles_of
 from kitesort.core.roles import usual_wavelength
 from kitesort.core.settings import Settings
 
@@ -41,8 +41,13 @@ def _apply(raster: Raster, settings: NameBandsSettings, _: CorrectionContext) ->
         twice = next(role for role in roles if roles.count(role) > 1)
         raise BadSettingsError(f"The role {twice} is given twice.")
     wavelengths = _wavelengths(settings.wavelengths, len(roles))
-    named = zip(raster.bands, roles, wavelengths, strict=True)
-    return RenamedRaster(raster, tuple(_named(*one) for one in named))
+    bands = tuple(_named(*one) for one in zip(raster.bands, roles, wavelengths, strict=True))
+    signature = f"named {bands!r}"
+    return DerivedRaster(raster, roles_of(raster), bands, _as_it_is, signature, per_band=True)
+
+
+def _as_it_is(block: Block, _: tuple[str, ...]) -> Block:
+    return block
 
 
 def _named(band: Band, role: str, wavelength: float | None) -> Band:

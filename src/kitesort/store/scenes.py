@@ -72,7 +72,8 @@ def _short_words(recipe: SceneRecipe) -> str:
 _SHORT = {
     "dark-object": "haze out", "mask-quality": "masked", "mask-areas": "masked",
     "mask-like": "masked", "mask-range": "masked", "crop": "cropped", "regrid": "regridded",
-    "assign-crs": "placed", "convert": "converted", "scale": "scaled", "move": "moved", "name-bands": "bands named",
+    "assign-crs": "placed", "convert": "converted", "scale": "scaled", "move": "moved",
+    "name-bands": "bands named",
     "match-histogram": "matched", "regress": "normalised", "median": "median of dates",
     "clearest": "clearest of dates", "highest-index": "greenest of dates", "mosaic": "mosaic",
 }  # fmt: skip

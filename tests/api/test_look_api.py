@@ -263,6 +263,67 @@ def test_circled_cloud_lights_its_pixels(client: TestClient, small_study: SmallS
     assert bad.status_code == 422 and "cloud" in bad.json()["detail"]
 
 
+GRASS = "0 0.33, 0.12 0.33, 0.12 0.5, 0 0.5"
+
+
+def cloud_order(s: SmallStudy, **more: Any) -> dict[str, Any]:
+    return {"x": f"{s.scene_id}:red", "y": f"{s.scene_id}:nir", "cloud": GRASS} | more
+
+
+def test_what_lies_in_a_cloud(client: TestClient, small_study: SmallStudy) -> None:
+    """The box around grass holds its quarter, its training pixels, and nearly no other's."""
+    address = f"/api/studies/{small_study.id}/feature-space/cloud"
+    params = {"scene_id": small_study.scene_id}
+    training = client.get(f"/api/studies/{small_study.id}/training", params=params).json()
+    found = client.post(address, json=cloud_order(small_study, live=training["version"])).json()
+    red, nir = values_of(small_study, "red"), values_of(small_study, "nir")
+    inside = (red > 0) & (red < 0.12) & (nir > 0.33) & (nir < 0.5)
+    assert (found["n_inside"], found["n_valid"], found["exact"]) == (inside.sum(), red.size, True)
+    assert found["area_ha"] == pytest.approx(inside.sum() * 0.01, rel=2e-3)
+    by_code = {c["code"]: c for c in found["classes"]}
+    assert by_code[3]["of_cloud"] > 0.95 and by_code[3]["of_training"] > 0.95
+    assert sum(c["of_cloud"] for c in found["classes"]) == pytest.approx(1)
+    assert by_code[1]["of_training"] == 0
+    plain = client.post(address, json=cloud_order(small_study, live="gone")).json()
+    assert {c["of_cloud"] for c in plain["classes"]} == {None}, "the live map has gone on"
+
+
+def test_a_cloud_becomes_a_mask(client: TestClient, small_study: SmallStudy) -> None:
+    cloud = {"across": "red", "up": "nir", "corners": GRASS}
+    body = {
+        "scene_ids": [small_study.scene_id],
+        "steps": [{"operation": "mask-cloud", "settings": {"cloud": cloud}}],
+    }
+    made = client.post(f"/api/studies/{small_study.id}/corrections", json=body).json()["made"][0]
+    assert made["title"].endswith("masked")
+    found = client.post(
+        f"/api/studies/{small_study.id}/feature-space/cloud",
+        json=cloud_order(small_study, x=f"{made['id']}:red", y=f"{made['id']}:nir"),
+    ).json()
+    assert found["n_inside"] == 0 < found["n_valid"]
+
+
+def test_a_cloud_becomes_sites_that_can_be_undone(
+    client: TestClient, small_study: SmallStudy
+) -> None:
+    base, grass = f"/api/studies/{small_study.id}", small_study.class_ids[3]
+    params = {"scene_id": small_study.scene_id}
+    before = len(client.get(f"{base}/sites", params=params).json())
+    order = cloud_order(small_study, class_id=grass)
+    answer = client.post(f"{base}/feature-space/cloud/sites", json=order)
+    assert answer.status_code == 201 and answer.json() >= 1
+    now = client.get(f"{base}/sites", params=params).json()
+    assert len(now) == before + answer.json()
+    assert now[-1]["class_id"] == grass and now[-1]["n_pixels"] >= 12
+    client.post(f"{base}/undo")
+    assert len(client.get(f"{base}/sites", params=params).json()) == before
+    for more, words in (({"cloud": "5 5, 6 5, 6 6"}, "scattered"), ({"cloud": "1 1"}, "corners")):
+        bad = client.post(f"{base}/feature-space/cloud/sites", json=order | more)
+        assert bad.status_code == 422 and words in bad.json()["detail"]
+    unknown = client.post(f"{base}/feature-space/cloud/sites", json=order | {"class_id": 999_999})
+    assert unknown.status_code == 404
+
+
 def test_every_pixel_is_counted_by_a_run(
     client: TestClient, small_study: SmallStudy, monkeypatch: pytest.MonkeyPatch
 ) -> None:

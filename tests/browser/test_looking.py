@@ -190,7 +190,22 @@ def test_line_is_drawn_read_and_followed(study_page: StudyPage) -> None:
         page.get_by_role("button", name="CSV").click()
     assert download.value.suggested_filename == "line.csv"
     rows = download.value.path().read_text().splitlines()
-    assert rows[0] == 'distance_m,"nir","red","green"' and len(rows) == 92
+    assert rows[0] == 'distance_m,x,y,"nir","red","green"' and len(rows) == 92
+    first, last = (np.array(row.split(","), float) for row in (rows[1], rows[-1]))
+    assert np.hypot(*(last - first)[1:3]) == pytest.approx(last[0], rel=1e-3), "where it was read"
+    # Two clicks on the chart measure between them; typed marks do as well.
+    page.get_by_role("button", name="Measure").click()
+    box = chart.bounding_box()
+    assert box is not None
+    for share in (0.5, 0.8):
+        page.mouse.click(box["x"] + share * box["width"], box["y"] + 40)
+    between = page.get_by_role("table", name="Between the marks")
+    expect(between.get_by_role("row")).to_have_count(4)
+    page.get_by_label("First mark, metres from the start").fill("100")
+    page.get_by_label("Second mark").fill("400")
+    expect(between.get_by_role("columnheader").first).to_have_text("300 m")
+    nir = [float(row.split(",")[3]) for row in rows[1:]]
+    expect(between.get_by_role("cell").nth(3)).to_have_text(f"{nir[40] - nir[10]:.3f}")
 
 
 def test_line_with_keys_alone(study_page: StudyPage) -> None:
@@ -228,6 +243,17 @@ def test_circled_cloud_lights_its_pixels(study_page: StudyPage) -> None:
         page.mouse.move(x + dx, y + dy, steps=8)
     page.mouse.up()
     eventually(lambda: lit() > 0.02)
+    told = page.get_by_role("region", name="The circled cloud")
+    expect(told.get_by_test_id("cloud-count")).to_have_text(
+        re.compile(r"pixels · .* % of the whole scene · .* ha")
+    )
+    expect(told.get_by_role("row").filter(has_text="Pasture")).to_have_count(1)
+    # It becomes sites of a class, and a mask.
+    told.get_by_label("Class of the sites").select_option(label="Pasture")
+    told.get_by_role("button", name="Make sites of").click()
+    expect(told.get_by_text(re.compile("Made [0-9]+ sites"))).to_be_visible()
+    told.get_by_role("button", name="Keep only these").click()
+    expect(study_page.caption(1)).to_contain_text("Summer pass, masked")
     page.get_by_role("button", name="Put the light out").click()
     eventually(lambda: lit() < 0.001)
     page.get_by_label("Light the pixels in a class’s ellipse").select_option(label="Pasture")

@@ -5,14 +5,13 @@ import pytest
 from affine import Affine
 from shapely.geometry import box
 
+from kitesort.core.cloud import in_cloud, parse_cloud
 from kitesort.core.display.feature_space import (
     Axis,
     class_ellipse,
     compute_density,
     exact_density,
     fit_soil_line,
-    in_cloud,
-    parse_cloud,
     usual_axis,
 )
 from kitesort.core.display.profile import MAX_SAMPLES, place_along, read_places

@@ -10,12 +10,11 @@ from rasterio.features import geometry_mask
 from shapely import contains_xy
 from shapely.geometry import Polygon, box, mapping
 
+from kitesort.core.cloud import in_cloud, parse_cloud
 from kitesort.core.delivery import DeliveredScene, open_delivery, read_delivery
 from kitesort.core.display.feature_space import (
     class_ellipse,
     compute_density,
-    in_cloud,
-    parse_cloud,
     usual_axis,
 )
 from kitesort.core.display.profile import place_along, read_places

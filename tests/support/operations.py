@@ -20,6 +20,7 @@ CORRECTION_SETTINGS: dict[str, dict[str, Any]] = {
     "mask-like": {"scene_id": 2},
     "mask-quality": {"flags": ["cloud"]},
     "mask-range": {"lowest": 0.02, "highest": 0.3},
+    "mask-cloud": {"cloud": {"across": "red", "up": "nir", "corners": "0 0, 1 0, 1 0.2, 0 0.2"}},
     "match-histogram": {"scene_id": 2},
     "move": {"right_px": 1.5, "down_px": -0.25},
     "name-bands": {"roles": "coastal red nir swir22"},

@@ -94,7 +94,7 @@ test("names from outside are no markup in the tooltip", () => {
 
 test("curves as rows: one line per place, gaps left open, names quoted", () => {
   const other: Curve = { name: 'a "b"', colour: null, points: [[0.4, 7], [0.6, 8]] }; // prettier-ignore
-  expect(curvesToCsv([RED, other], "um")).toBe(
+  expect(curvesToCsv([RED, other], ["um"])).toBe(
     'um,"red","a ""b"""\n0.4,1,7\n0.6,,8\n0.8,,\n',
   );
 });
@@ -123,4 +123,20 @@ test("an ellipse turned by 90 degrees lies along the other axis", () => {
   };
   expect(span(0)[1]).toBeCloseTo(2, 2);
   expect(span(1)).toEqual([expect.closeTo(-1, 2), expect.closeTo(5, 2)]);
+});
+
+test("places along an axis are said in its own words, with the coordinates where it has them", () => {
+  const xAxis = { title: "m", words: (at: number) => `${at} m <here>` };
+  const tooltip = optionOf({ xAxis })["tooltip"];
+  const words = (tooltip?.["formatter"] as (items: unknown) => string)([
+    { seriesName: "red", marker: "", value: [10, 0.5] },
+  ]);
+  expect(words).toBe("10 m &#60;here&#62;<br>red 0.5");
+});
+
+test("rows may name a place in several columns", () => {
+  const at = (x: number) => [x, 10 * x];
+  expect(curvesToCsv([RED], ["d", "x"], at)).toBe(
+    'd,x,"red"\n0.4,4,1\n0.8,8,\n',
+  );
 });

@@ -4,13 +4,12 @@ import math
 from typing import Annotated
 
 import numpy as np
-from fastapi import APIRouter, Query, Request, Response
+from fastapi import APIRouter, Query, Request
 
 from kitesort.api.look_schemas import (
     EllipseOut,
     LineIn,
     LineOut,
-    Member,
     PlaceOut,
     PlaneIn,
     PlaneOut,
@@ -20,34 +19,25 @@ from kitesort.api.look_schemas import (
     ReferenceSpectrumOut,
     SoilLineOut,
 )
-from kitesort.api.pictures import picture_response
+from kitesort.api.plane_order import layer_of, plane_of, region_of, require_scene
 from kitesort.api.runs import run_out
-from kitesort.api.scene_tiles import PNG
 from kitesort.api.schemas import Finite, Id, RunOut
 from kitesort.core.bands import RANGES_UM
-from kitesort.core.display.feature_space import Axis, in_cloud, parse_cloud
+from kitesort.core.display.feature_space import Axis
 from kitesort.core.display.reference_spectra import REFERENCE_SPECTRA, SOURCE
-from kitesort.core.display.tile import Rgba, render_marks
 from kitesort.core.errors import BadSettingsError
 from kitesort.core.geometry import reproject_point
 from kitesort.runs import density
 from kitesort.runs.queue import RunQueue
 from kitesort.store import plane
 from kitesort.store.line import LineMember, read_line
-from kitesort.store.look import Region, make_region
-from kitesort.store.plane import PlaneLayers
-from kitesort.store.rasters import display_scene, scene_record, study_crs
+from kitesort.store.rasters import display_scene, study_crs
 from kitesort.store.readout import read_place
-from kitesort.store.scenes import first_scene_id, require_in_study
+from kitesort.store.scenes import first_scene_id
 from kitesort.store.studies import get_study
 
 router = APIRouter(tags=["look"])
-MARK_COLOUR: Rgba = (0, 229, 255, 230)  # of no cover and no composite that is in use
 DEGREES = "EPSG:4326"
-CloudQuery = Annotated[
-    str,
-    Query(max_length=15_000, pattern=r"^[-+0-9.eE, ]*$", description="corners: x y, x y, …"),
-]
 
 
 @router.get("/studies/{study_id}/readout")
@@ -63,14 +53,9 @@ def get_readout(
     if not (math.isfinite(x) and math.isfinite(y)):
         raise BadSettingsError("The point has no coordinates.")
     for scene_id in scenes or ():
-        _require_scene(study_id, scene_id)
+        require_scene(study_id, scene_id)
     found = read_place(study_id, x, y, tuple(scenes or ()), live, tuple(layers or ()))
     return ReadoutOut.model_validate(found, from_attributes=True)
-
-
-def _require_scene(study_id: int, scene_id: int) -> None:
-    if scene_record(scene_id).study_id != study_id:
-        require_in_study(study_id, [scene_id])
 
 
 @router.get("/studies/{study_id}/place")
@@ -107,9 +92,9 @@ def get_reference_spectra() -> ReferenceSpectraOut:
 @router.post("/studies/{study_id}/line")
 def get_line(study_id: Id, body: LineIn) -> LineOut:
     """Values of several layers along a line, one place per pixel, at most 2000."""
-    members = [LineMember(*_member(text)) for text in body.members]
+    members = [LineMember(*layer_of(text)) for text in body.members]
     for member in members:
-        _require_scene(study_id, member.scene_id)
+        require_scene(study_id, member.scene_id)
     found = read_line(study_id, body.vertices, members)
     return LineOut(
         distance_m=found.places.distance_m.tolist(),
@@ -123,7 +108,7 @@ def get_line(study_id: Id, body: LineIn) -> LineOut:
 @router.post("/studies/{study_id}/feature-space")
 def get_feature_space(study_id: Id, body: PlaneIn) -> PlaneOut:
     """How the usable pixels of a region lie between two layers, and the classes' ellipses."""
-    layers, region = _plane(study_id, body), _region(body)
+    layers, region = plane_of(study_id, body), region_of(body)
     found = plane.find_density(layers, region, _axis(body.x_range), _axis(body.y_range))
     dense = found.density
     return PlaneOut(
@@ -145,7 +130,7 @@ def get_feature_space(study_id: Id, body: PlaneIn) -> PlaneOut:
 @router.post("/studies/{study_id}/feature-space/count", status_code=201)
 def count_feature_space(request: Request, study_id: Id, body: PlaneIn) -> RunOut:
     """Count every pixel of the whole scene, as a run; afterwards it is answered at once."""
-    layers = _plane(study_id, body)
+    layers = plane_of(study_id, body)
     usual = plane.usual_axes(layers)
     x, y = _axis(body.x_range) or usual[0], _axis(body.y_range) or usual[1]
     task = density.DensityTask(
@@ -160,57 +145,8 @@ def count_feature_space(request: Request, study_id: Id, body: PlaneIn) -> RunOut
 @router.post("/studies/{study_id}/soil-line")
 def get_soil_line(study_id: Id, body: PlaneIn) -> SoilLineOut:
     """The line of bare soils at the foot of the cloud: red across, near infrared up."""
-    found = plane.soil_line(_plane(study_id, body), _region(body))
+    found = plane.soil_line(plane_of(study_id, body), region_of(body))
     return SoilLineOut.model_validate(found, from_attributes=True)
-
-
-@router.get(
-    "/studies/{study_id}/cloud-tiles/{level}/{row}/{col}.png",
-    response_class=Response,
-    responses=PNG,
-)
-def get_cloud_tile(
-    request: Request,
-    study_id: Id,
-    level: int,
-    row: int,
-    col: int,
-    x: Member,
-    y: Member,
-    cloud: Annotated[
-        str,
-        Query(max_length=15_000, pattern=r"^[-+0-9.eE, ]*$", description="corners: x y, x y, …"),
-    ],
-) -> Response:
-    """The pixels that lie in a cloud drawn in feature space, marked."""
-    layers = PlaneLayers(*_member(x), *_member(y))
-    _require_scene(study_id, layers.x_scene)
-    outline, raster = parse_cloud(cloud), layers.raster
-
-    def make() -> bytes:
-        block = plane.plane_tile(layers, level, row, col)
-        marked = in_cloud(outline, block.values[0], block.values[1]) & block.valid
-        return render_marks(marked, MARK_COLOUR)
-
-    return picture_response(request, f"{raster.fingerprint}|{level}|{row}|{col}|{cloud}", make)
-
-
-def _member(text: str) -> tuple[int, str]:
-    scene, _, role = text.partition(":")
-    if not scene.isdecimal() or not role:
-        raise BadSettingsError(f"“{text}” is no layer: it is written as a scene's id and a role.")
-    return int(scene), role
-
-
-def _plane(study_id: int, body: PlaneIn) -> PlaneLayers:
-    layers = PlaneLayers(*_member(body.x), *_member(body.y))
-    _require_scene(study_id, layers.x_scene)
-    _require_scene(study_id, layers.y_scene)
-    return layers
-
-
-def _region(body: PlaneIn) -> Region:
-    return make_region(body.extent, tuple(body.site_ids), tuple(body.outlines))
 
 
 def _axis(ends: tuple[float, float] | None) -> Axis | None:

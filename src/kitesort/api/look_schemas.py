@@ -5,7 +5,8 @@ from typing import Annotated, Any
 
 from pydantic import BaseModel, Field
 
-from kitesort.api.schemas import GridOut, In
+from kitesort.api.schemas import GridOut, Id, In
+from kitesort.core.cloud import MAX_TEXT, PATTERN
 from kitesort.core.display.palette import LEVELS
 from kitesort.core.display.stretch import StretchKind
 
@@ -179,6 +180,35 @@ class PlaneIn(In):
     extent: str | None = Field(None, max_length=200)
     site_ids: list[int] = Field(default=[], max_length=500)
     outlines: list[dict[str, Any]] = Field(default=[], max_length=50)
+
+
+class CloudIn(PlaneIn):
+    """A cloud of them, its corners ``x y, x y, …``; ``live``: the version of the live map."""
+
+    cloud: str = Field(max_length=MAX_TEXT, pattern=PATTERN)
+    live: str | None = Field(None, max_length=200)
+
+
+class CloudSitesIn(CloudIn):
+    class_id: Id
+
+
+class CloudClassOut(BaseModel):
+    """Shares, 0 to 1: of the cloud's pixels on the live map, of the class's training pixels."""
+
+    code: int
+    of_cloud: float | None
+    of_training: float | None
+
+
+class CloudOut(BaseModel):
+    """Not ``exact``: pixels spread over the region, the area in proportion."""
+
+    n_inside: int
+    n_valid: int
+    exact: bool
+    area_ha: float
+    classes: list[CloudClassOut]
 
 
 class EllipseOut(BaseModel):

@@ -15,6 +15,7 @@ from kitesort.api import (
     boundaries,
     breaks,
     catalogue,
+    cloud,
     correct,
     deliveries,
     derive,
@@ -41,7 +42,7 @@ from kitesort.store.database import connect_database, dsn
 
 WEB = Path(__file__).resolve().parents[3] / "web" / "dist"
 PARTS = (
-    studies, scenes, scene_tiles, look, notes, reference_pictures, deliveries, catalogue,
+    studies, scenes, scene_tiles, look, cloud, notes, reference_pictures, deliveries, catalogue,
     correct, boundaries, derive, derive_aids, breaks, series, training, runs, layers, vocabulary,
 )  # fmt: skip
 

@@ -3,6 +3,7 @@
 from collections.abc import Sequence
 from datetime import date
 
+from kitesort.core.correct.registry import COMBINATIONS, CORRECTIONS
 from kitesort.core.delivery import DeliveredScene
 from kitesort.core.derive.registry import DERIVATIONS
 from kitesort.core.errors import ConflictError, DuplicateNameError, InputError, NotFoundError
@@ -62,21 +63,10 @@ def _usual_title(recipe: SceneRecipe, first: Scene) -> str:
 
 def _short_words(recipe: SceneRecipe) -> str:
     """What was done, in a few words."""
-    done = [step.operation for step in recipe.steps]
+    done = [CORRECTIONS[step.operation].short for step in recipe.steps]
     if isinstance(recipe.source, CombinedSource):
-        done.insert(0, recipe.source.method)
-    words = dict.fromkeys(_SHORT.get(d, d.replace("-", " ")) for d in done)
-    return ", ".join(words)
-
-
-_SHORT = {
-    "dark-object": "haze out", "mask-quality": "masked", "mask-areas": "masked",
-    "mask-like": "masked", "mask-range": "masked", "crop": "cropped", "regrid": "regridded",
-    "assign-crs": "placed", "convert": "converted", "scale": "scaled", "move": "moved",
-    "name-bands": "bands named",
-    "match-histogram": "matched", "regress": "normalised", "median": "median of dates",
-    "clearest": "clearest of dates", "highest-index": "greenest of dates", "mosaic": "mosaic",
-}  # fmt: skip
+        done.insert(0, COMBINATIONS[recipe.source.method].short)
+    return ", ".join(dict.fromkeys(done))
 
 
 def parents_of(recipe: SceneRecipe) -> list[int]:

@@ -497,6 +497,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/studies/{study_id}/feature-space/cloud": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Get Cloud
+         * @description Pixels, hectares and classes of a cloud.
+         */
+        post: operations["get_cloud"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studies/{study_id}/feature-space/cloud/sites": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Create Cloud Sites
+         * @description Training sites from the largest compact patches of a cloud, as one edit; how many.
+         */
+        post: operations["create_cloud_sites"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/studies/{study_id}/notes": {
         parameters: {
             query?: never;
@@ -2161,6 +2201,121 @@ export interface components {
             settings_schema: {
                 [key: string]: unknown;
             };
+        };
+        /**
+         * CloudClassOut
+         * @description Shares, 0 to 1: of the cloud's pixels on the live map, of the class's training pixels.
+         */
+        CloudClassOut: {
+            /** Code */
+            code: number;
+            /** Of Cloud */
+            of_cloud: number | null;
+            /** Of Training */
+            of_training: number | null;
+        };
+        /**
+         * CloudIn
+         * @description A cloud of them, its corners ``x y, x y, …``; ``live``: the version of the live map.
+         */
+        CloudIn: {
+            /**
+             * X
+             * @description a scene's id and a role: 3:nir
+             */
+            x: string;
+            /**
+             * Y
+             * @description a scene's id and a role: 3:nir
+             */
+            y: string;
+            /** X Range */
+            x_range?: [
+                number,
+                number
+            ] | null;
+            /** Y Range */
+            y_range?: [
+                number,
+                number
+            ] | null;
+            /** Extent */
+            extent?: string | null;
+            /**
+             * Site Ids
+             * @default []
+             */
+            site_ids: number[];
+            /**
+             * Outlines
+             * @default []
+             */
+            outlines: {
+                [key: string]: unknown;
+            }[];
+            /** Cloud */
+            cloud: string;
+            /** Live */
+            live?: string | null;
+        };
+        /**
+         * CloudOut
+         * @description Not ``exact``: pixels spread over the region, the area in proportion.
+         */
+        CloudOut: {
+            /** N Inside */
+            n_inside: number;
+            /** N Valid */
+            n_valid: number;
+            /** Exact */
+            exact: boolean;
+            /** Area Ha */
+            area_ha: number;
+            /** Classes */
+            classes: components["schemas"]["CloudClassOut"][];
+        };
+        /** CloudSitesIn */
+        CloudSitesIn: {
+            /**
+             * X
+             * @description a scene's id and a role: 3:nir
+             */
+            x: string;
+            /**
+             * Y
+             * @description a scene's id and a role: 3:nir
+             */
+            y: string;
+            /** X Range */
+            x_range?: [
+                number,
+                number
+            ] | null;
+            /** Y Range */
+            y_range?: [
+                number,
+                number
+            ] | null;
+            /** Extent */
+            extent?: string | null;
+            /**
+             * Site Ids
+             * @default []
+             */
+            site_ids: number[];
+            /**
+             * Outlines
+             * @default []
+             */
+            outlines: {
+                [key: string]: unknown;
+            }[];
+            /** Cloud */
+            cloud: string;
+            /** Live */
+            live?: string | null;
+            /** Class Id */
+            class_id: number;
         };
         /**
          * CoefficientSetOut
@@ -4720,6 +4875,76 @@ export interface operations {
                 };
                 content: {
                     "image/png": unknown;
+                };
+            };
+            /** @description Refused, and why */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_cloud: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CloudIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CloudOut"];
+                };
+            };
+            /** @description Refused, and why */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    create_cloud_sites: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CloudSitesIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": number;
                 };
             };
             /** @description Refused, and why */

@@ -2,6 +2,7 @@ import { LineChart } from "echarts/charts";
 import {
   GridComponent,
   MarkAreaComponent,
+  MarkLineComponent,
   TitleComponent,
   TooltipComponent,
 } from "echarts/components";
@@ -18,6 +19,7 @@ register([
   LineChart,
   GridComponent,
   MarkAreaComponent,
+  MarkLineComponent,
   TitleComponent,
   TooltipComponent,
   CanvasRenderer,
@@ -32,13 +34,22 @@ interface Props extends CurvePlot {
   readonly onRanges: (ranges: Ranges) => void;
   /** Where on the x axis the pointer is; null when it has left. */
   readonly onPointer?: ((x: number | null) => void) | undefined;
+  /** A place on the x axis was clicked. */
+  readonly onPick?: ((x: number) => void) | undefined;
+}
+
+interface PointerPlace {
+  offsetX: number;
+  offsetY: number;
 }
 
 /** Curves on axes that can be zoomed by dragging. */
-export default function CurveChart({ label, onReady, onRanges, onPointer, ...plot }: Props) {
+export default function CurveChart(props: Props) {
+  const { label, onReady, onRanges, onPointer, onPick, ...plot } = props;
   const target = useRef<HTMLDivElement>(null);
   const chart = useRef<EChartsType>(null);
   const tellPointer = useEffectEvent((x: number | null) => onPointer?.(x));
+  const tellPick = useEffectEvent((x: number | null) => x !== null && onPick?.(x));
 
   useEffect(() => {
     const element = target.current;
@@ -48,11 +59,12 @@ export default function CurveChart({ label, onReady, onRanges, onPointer, ...plo
     onReady(() => made.getDataURL({ pixelRatio: 2, backgroundColor: inksOf(element).card }));
     const observer = new ResizeObserver(() => made.resize());
     observer.observe(element);
-    const move = ({ offsetX, offsetY }: { offsetX: number; offsetY: number }) => {
-      const inside = made.containPixel({ gridIndex: 0 }, [offsetX, offsetY]);
-      tellPointer(inside ? made.convertFromPixel({ xAxisIndex: 0 }, offsetX) : null);
-    };
-    made.getZr().on("mousemove", move);
+    const placeOf = ({ offsetX, offsetY }: PointerPlace) =>
+      made.containPixel({ gridIndex: 0 }, [offsetX, offsetY])
+        ? made.convertFromPixel({ xAxisIndex: 0 }, offsetX)
+        : null;
+    made.getZr().on("mousemove", (event) => tellPointer(placeOf(event)));
+    made.getZr().on("click", (event) => tellPick(placeOf(event)));
     made.getZr().on("globalout", () => tellPointer(null));
     return () => {
       observer.disconnect();

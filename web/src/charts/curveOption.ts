@@ -11,6 +11,8 @@ export interface CurvePlot {
   /** Names of places on the x axis. */
   readonly marks?: readonly AxisMark[];
   readonly intervals?: readonly Interval[];
+  /** Places on the x axis with an upright line through the curves. */
+  readonly uprights?: readonly number[];
   readonly ranges: Ranges;
   readonly title: string;
 }
@@ -63,7 +65,10 @@ export function curveOption(plot: CurvePlot, inks: Inks): EChartsCoreOption {
       splitLine: { lineStyle: { color: inks.line, opacity: 0.7 } },
     },
     series: first
-      ? [{ ...first, ...areasOf(intervals, inks) }, ...series.slice(1)]
+      ? [
+          { ...first, ...areasOf(intervals, inks), ...uprightsOf(plot.uprights, inks) },
+          ...series.slice(1),
+        ]
       : intervals.length > 0
         ? [{ type: "line", data: [], ...areasOf(intervals, inks) }]
         : [],
@@ -131,6 +136,19 @@ function areasOf(intervals: readonly Interval[], inks: Inks) {
   };
 }
 
+function uprightsOf(uprights: readonly number[] | undefined, inks: Inks) {
+  if (!uprights?.length) return {};
+  return {
+    markLine: {
+      silent: true,
+      symbol: "none",
+      label: { show: false },
+      lineStyle: { color: inks.cool, type: "solid", width: 1.4 },
+      data: uprights.map((xAxis) => ({ xAxis })),
+    },
+  };
+}
+
 interface TooltipItem {
   seriesName?: string;
   marker?: string;
@@ -145,13 +163,17 @@ function describe(items: unknown, xAxis: Axis, marks: readonly AxisMark[]): stri
   if (!first) return "";
   const at = first.value[0];
   const label = marks.find((m) => m.at === at)?.label;
-  const where = xAxis.time ? DAY.format(at) : String(Number(at.toPrecision(5)));
+  const where = xAxis.words?.(at) ?? placeWords(at, xAxis);
   const lines = shown.map(({ marker = "", seriesName = "", value: [, value] }) => {
     const number = value === null ? "no data" : String(Number(value.toPrecision(4)));
     return `${marker}${escapeHtml(seriesName)} ${number}`;
   });
-  const head = label ? `<b>${escapeHtml(label)}</b> ${where}` : where;
+  const head = label ? `<b>${escapeHtml(label)}</b> ${escapeHtml(where)}` : escapeHtml(where);
   return [head, ...lines].join("<br>");
+}
+
+function placeWords(at: number, { time }: Axis): string {
+  return time ? DAY.format(at) : String(Number(at.toPrecision(5)));
 }
 
 function escapeHtml(text: string): string {

@@ -25,6 +25,8 @@ export interface Axis {
   /** Days as milliseconds. */
   time?: boolean;
   log?: boolean;
+  /** A place on the axis, in the words over the values there; its number, if nothing is said. */
+  words?: (at: number) => string;
 }
 
 /** A stretch of the x axis with a tint behind the curves. */
@@ -34,16 +36,16 @@ export interface Interval {
   label: string;
 }
 
-/** Rows for a spreadsheet: one line per x, one column per curve. */
+/** Rows for a spreadsheet: one line per x, one column per curve. Without `xWords` x is one column. */
 export function curvesToCsv(
   curves: readonly Curve[],
-  xName: string,
-  xWords: (x: number) => string | number = (x) => x,
+  xNames: readonly string[],
+  xWords: (x: number) => readonly (string | number)[] = (x) => [x],
 ): string {
   const quote = (text: string) => `"${text.replaceAll('"', '""')}"`;
   const xs = [...new Set(curves.flatMap((c) => c.points.map(([x]) => x)))].sort((a, b) => a - b);
   const byX = curves.map((c) => new Map(c.points));
-  const head = [xName, ...curves.map((c) => quote(c.name))];
-  const rows = xs.map((x) => [xWords(x), ...byX.map((values) => values.get(x) ?? "")]);
+  const head = [...xNames, ...curves.map((c) => quote(c.name))];
+  const rows = xs.map((x) => [...xWords(x), ...byX.map((values) => values.get(x) ?? "")]);
   return [head, ...rows].map((row) => row.join(",")).join("\n") + "\n";
 }

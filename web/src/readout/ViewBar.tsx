@@ -5,7 +5,7 @@ import { useLayers } from "../api/queries/layers";
 import { useClasses } from "../api/queries/training";
 import type { LandClass, Readout } from "../api/types";
 import { type Coordinate, ScaleBar, showNativePixels, showWholeScene } from "../map";
-import { formatCount } from "../shared/format";
+import { formatCoordinate, formatCount } from "../shared/format";
 import { Quiet } from "../shared/Quiet";
 import { useStudyId } from "../shared/study";
 import { useShownPanes, useView, useViewStore } from "../shared/viewStore";
@@ -77,7 +77,7 @@ function Where({ place, readout }: Props) {
   const { data: layers = [] } = useLayers(studyId);
   const linked = useWork((store) => store.linked);
   if (!place) return null;
-  const spot = spotWords(place, linked?.grid.is_geographic ?? false);
+  const spot = formatCoordinate(place, linked?.grid.is_geographic ?? false);
   if (readout === undefined) return <>{spot}</>;
   const [pixel] = readout.scenes;
   if (!pixel) return <>{spot} · outside the scene</>;
@@ -97,11 +97,6 @@ function degreeWords(latitude: number | null, longitude: number | null): string[
   if (latitude === null || longitude === null) return [];
   const northing = `${Math.abs(latitude).toFixed(4)}° ${latitude < 0 ? "S" : "N"}`;
   return [`${northing}, ${Math.abs(longitude).toFixed(4)}° ${longitude < 0 ? "W" : "E"}`];
-}
-
-function spotWords([x, y]: Coordinate, inDegrees: boolean): string {
-  if (inDegrees) return `${x.toFixed(5)} E, ${y.toFixed(5)} N`;
-  return `${formatCount(x)} E, ${formatCount(y)} N`;
 }
 
 function className(code: number | null, names: Pick<LandClass, "code" | "name">[]): string {

@@ -66,3 +66,9 @@ export function formatLength(value: number): string {
 export function plural(n: number, one: string, many = `${one}s`): string {
   return `${formatCount(n)} ${n === 1 ? one : many}`;
 }
+
+/** East and north, metres or degrees. */
+export function formatCoordinate([x, y]: readonly [number, number], inDegrees: boolean): string {
+  if (inDegrees) return `${x.toFixed(5)} E, ${y.toFixed(5)} N`;
+  return `${formatCount(x)} E, ${formatCount(y)} N`;
+}

@@ -3,6 +3,7 @@ import { useState } from "react";
 import { useScenes } from "../api/queries/scenes";
 import { type LinkedView, TileLayer } from "../map";
 import { useBusy } from "../shared/busyStore";
+import { cloudText } from "../shared/cloud";
 import { useStudyId } from "../shared/study";
 import { useView } from "../shared/viewStore";
 import { useWork } from "../shared/workStore";
@@ -22,8 +23,7 @@ export function PaneCloud({ linked }: Props) {
   const sceneId = Number(cloud?.x.split(":")[0]);
   const grid = scenes?.find((scene) => scene.id === sceneId)?.display;
   if (!cloud || !grid || tab !== "space") return null;
-  const corners = cloud.corners.map((corner) => corner.map((v) => v.toPrecision(6)).join(" "));
-  const query = new URLSearchParams({ x: cloud.x, y: cloud.y, cloud: corners.join(", ") });
+  const query = new URLSearchParams({ x: cloud.x, y: cloud.y, cloud: cloudText(cloud.corners) });
   return (
     <TileLayer
       linked={linked}

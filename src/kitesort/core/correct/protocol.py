@@ -45,7 +45,8 @@ class CorrectionSpec:
     """A correction as it appears in the API, the form, the recipe and the guide.
 
     ``prepare`` turns settings that leave something open (a dark value to be found) into settings
-    that do not, so that the recipe holds the numbers that were used. ``say`` words the step.
+    that do not, so that the recipe holds the numbers that were used. ``say`` words the step,
+    ``short`` does in the title of a scene.
     ``leaves_out`` names quality flags whose pixels are left out where the delivery is opened,
     wherever in the chain the step stands: the quality band lies where the delivery does.
     """
@@ -53,6 +54,7 @@ class CorrectionSpec:
     id: str
     version: int
     title: str
+    short: str
     good_for: str
     source: str
     settings: type[Settings]
@@ -64,11 +66,13 @@ class CorrectionSpec:
 
 @dataclass(frozen=True)
 class CombinationSpec:
-    """A way of making one scene of several on the same grid (a mosaic: on aligned grids)."""
+    """A way of making one scene of several on the same grid (a mosaic: on aligned grids);
+    ``short`` words it in the title of a scene."""
 
     id: str
     version: int
     title: str
+    short: str
     good_for: str
     source: str
     settings: type[Settings]

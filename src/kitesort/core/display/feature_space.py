@@ -1,10 +1,9 @@
-"""Feature space: how pixels lie in the plane of two bands, and which of them lie in a cloud."""
+"""Feature space: how pixels lie in the plane of two bands."""
 
 from dataclasses import dataclass
 
 import numpy as np
 import numpy.typing as npt
-import shapely
 
 from kitesort.core.engine import (
     BLOCK_SIZE,
@@ -16,13 +15,11 @@ from kitesort.core.engine import (
 )
 from kitesort.core.errors import BadSettingsError, NoValidPixelsError
 from kitesort.core.grid import Window
-from kitesort.core.raster.protocol import BoolArray, Raster
+from kitesort.core.raster.protocol import Raster
 
 Floats = npt.NDArray[np.floating]
 Float64 = npt.NDArray[np.float64]
 RANGE_PERCENTILES = (0.05, 99.95)
-MAX_CORNERS = 500
-LARGEST = 1e18
 SOIL_BINS = 40
 SOIL_FOOT_PERCENT = 2.0
 MIN_PER_BIN = 20
@@ -199,36 +196,3 @@ def fit_soil_line(red: Floats, nir: Floats) -> SoilLine:
         n_steps=len(foot), n_pixels=int(red.size),
         r_squared=1 - rest / spread if spread > 0 else 1.0,
     )  # fmt: skip
-
-
-def parse_cloud(text: str) -> shapely.Polygon:
-    """A cloud drawn in feature space from ``x y, x y, …``.
-
-    Raises
-    ------
-    BadSettingsError
-    """
-    try:
-        corners = [[float(v) for v in pair.split()] for pair in text.split(",")]
-        points = np.asarray(corners, np.float64)
-    except ValueError as error:
-        raise BadSettingsError("The drawn cloud has a corner without two numbers.") from error
-    if points.ndim != 2 or points.shape[1] != 2 or not 3 <= len(points) <= MAX_CORNERS:
-        raise BadSettingsError(f"A drawn cloud has 3 to {MAX_CORNERS} corners.")
-    if not np.isfinite(points).all():
-        raise BadSettingsError("The drawn cloud has a corner without two numbers.")
-    within = np.clip(points, -LARGEST, LARGEST)  # beyond that, 32-bit values and areas overflow
-    cloud = shapely.make_valid(shapely.polygons(within))
-    if cloud.area <= 0:
-        raise BadSettingsError("The drawn cloud encloses nothing.")
-    shapely.prepare(cloud)
-    return cloud
-
-
-def in_cloud(cloud: shapely.Geometry, x: Floats, y: Floats) -> BoolArray:
-    """Which pixels lie in a cloud; same shape as ``x`` and ``y``."""
-    left, bottom, right, top = cloud.bounds
-    near = (x >= left) & (x <= right) & (y >= bottom) & (y <= top)
-    inside = np.zeros(x.shape, np.bool_)
-    inside[near] = shapely.contains_xy(cloud, x[near], y[near])
-    return inside

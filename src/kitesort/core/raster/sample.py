@@ -2,6 +2,7 @@
 evenly. Never overviews, whose averages shrink spreads and hide extremes."""
 
 import math
+from collections.abc import Iterator
 from dataclasses import dataclass
 
 import numpy as np
@@ -45,21 +46,33 @@ def sample_pixels(
     most: int = MOST_PIXELS,
 ) -> Sample:
     """Pixels of a raster, inside an outline in its CRS where there is one, which lies on it."""
+    blocks, exact = sampled_blocks(raster, roles, outline=outline, most=most)
+    n_bands, n_covered = len(roles) if roles is not None else len(raster.bands), 0
+    parts = [np.empty((n_bands, 0), np.float32)]
+    for _, block, covered in blocks:
+        parts.append(block.values[:, covered & block.valid])
+        n_covered += int(covered.sum())
+    return Sample(np.concatenate(parts, axis=1), n_covered, exact)
+
+
+def sampled_blocks(
+    raster: Raster,
+    roles: tuple[str, ...] | None = None,
+    *,
+    outline: BaseGeometry | None = None,
+    most: int = MOST_PIXELS,
+) -> tuple[Iterator[tuple[Window, Block, BoolArray]], bool]:
+    """The windows of a sample one after another, with the pixels (rows, columns) of each that lie
+    inside the outline; and whether they are all there are."""
     plan = plan_sample(raster.grid, outline, most)
 
-    def read(window: Window) -> tuple[npt.NDArray[np.float32], int]:
-        inside = _inside(raster.grid, window, outline)
-        if not inside.any():
-            return np.empty((0, 0), np.float32), 0
-        block = raster.read(window, roles)
-        return block.values[:, inside & block.valid], int(inside.sum())
+    def read() -> Iterator[tuple[Window, Block, BoolArray]]:
+        for window in plan.windows:
+            inside = inside_outline(raster.grid, window, outline)
+            if inside.any():
+                yield window, raster.read(window, roles), inside
 
-    found = [read(window) for window in plan.windows]
-    n_covered = sum(n for _, n in found)
-    parts = [values for values, n in found if n > 0]
-    n_bands = len(roles) if roles is not None else len(raster.bands)
-    empty = np.empty((n_bands, 0), np.float32)
-    return Sample(np.concatenate([empty, *parts], axis=1), n_covered, plan.exact)
+    return read(), plan.exact
 
 
 @dataclass(frozen=True)
@@ -103,7 +116,8 @@ def spread_windows(grid: Grid, n: int = 4, side: int = 256) -> list[Window]:
     return [Window(row, col, height, width) for row, height in rows for col, width in cols]
 
 
-def _inside(grid: Grid, window: Window, outline: BaseGeometry | None) -> BoolArray:
+def inside_outline(grid: Grid, window: Window, outline: BaseGeometry | None) -> BoolArray:
+    """Pixels of a window whose centres lie inside an outline in the grid's CRS; all without one."""
     shape = (window.height, window.width)
     if outline is None:
         return np.ones(shape, np.bool_)

@@ -1,7 +1,8 @@
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 
 import { body, client } from "../client";
-import type { HistogramOrder, LineOrder, PlaneOrder, StretchOrder } from "../types";
+import type { CloudOrder, HistogramOrder, LineOrder, PlaneOrder, StretchOrder } from "../types";
+import { useEdit } from "./edits";
 import { keys } from "./keys";
 
 export interface ReadoutPlace {
@@ -137,6 +138,34 @@ export function useSoilLine(studyId: number, order: PlaneOrder | null) {
       );
     },
   });
+}
+
+/** What lies in a circled cloud; the last one stays until the next is counted. */
+export function useCloud(studyId: number, order: CloudOrder) {
+  return useQuery({
+    queryKey: [...keys.plane(studyId, order), "cloud"],
+    placeholderData: keepPreviousData,
+    retry: false,
+    queryFn: () =>
+      body(
+        client.POST("/api/studies/{study_id}/feature-space/cloud", {
+          params: { path: { study_id: studyId } },
+          body: order,
+        }),
+      ),
+  });
+}
+
+/** Training sites of a class from the compact patches of a cloud. */
+export function useCloudSites(studyId: number) {
+  const create = (order: CloudOrder & { class_id: number }) =>
+    body(
+      client.POST("/api/studies/{study_id}/feature-space/cloud/sites", {
+        params: { path: { study_id: studyId } },
+        body: order,
+      }),
+    );
+  return useEdit(studyId, create, true);
 }
 
 /** Count a feature space over every pixel, as a run. */

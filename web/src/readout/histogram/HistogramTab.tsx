@@ -59,7 +59,7 @@ function BandHistogram({ member, choice }: Props) {
   return (
     <ChartFrame
       name={`histogram of ${member.role}`}
-      csv={() => curvesToCsv(curves, member.role)}
+      csv={() => curvesToCsv(curves, [member.role])}
       note={error ? sentenceOf(error) : data ? noteOf(data, member) : "Counting …"}
       controls={
         <>

@@ -1,68 +1,72 @@
-import { Flex, Text } from "@chakra-ui/react";
-import { Suspense, useMemo, useState } from "react";
+import { Suspense, useState } from "react";
 
 import { sentenceOf } from "../../api/problem";
 import { useLine } from "../../api/queries/look";
 import type { LineProfile } from "../../api/types";
 import { type Curve, CurveChart, curvesToCsv } from "../../charts";
-import { formatCount, plural } from "../../shared/format";
+import type { Coordinate } from "../../map";
+import { formatCoordinate, formatCount, plural } from "../../shared/format";
 import { lineColour } from "../../shared/pins";
 import { bandQuantityWords } from "../../shared/quantity";
-import { Quiet } from "../../shared/Quiet";
-import { Select } from "../../shared/Select";
 import { useStudyId } from "../../shared/study";
 import { Toggle } from "../../shared/Toggle";
-import { useShownScenes, useView } from "../../shared/viewStore";
+import { useView } from "../../shared/viewStore";
 import { useWork } from "../../shared/workStore";
 import { ChartFrame } from "../ChartFrame";
-import { LineSign } from "../LineSign";
-import { type Member, useMembers } from "../useMembers";
-
-const MOST_MEMBERS = 6;
+import { Marks } from "./Marks";
+import { coordinateOf, nearestPlace, withMark } from "./measure";
+import { MemberChips } from "./MemberChips";
+import type { Member } from "../useMembers";
+import { useChosenMembers } from "./useChosenMembers";
 
 /** Values along a drawn line, in several bands or dates at once. */
 export function LineTab() {
   const { line } = useView();
-  const { lineTool, set } = useWork();
+  const inDegrees = useWork((store) => store.linked?.grid.is_geographic ?? false);
+  const setWork = useWork((store) => store.set);
   const chosen = useChosenMembers();
-  const order = line ? { vertices: line, members: chosen.members.map((m) => m.key) } : null;
-  const { data, error } = useLine(useStudyId(), chosen.members.length > 0 ? order : null);
-  const curves = useMemo(
-    () => (data && line ? curvesOf(data, chosen.members, chosen.nameOf) : []),
-    [data, line, chosen],
-  );
-  const [first] = chosen.members;
-  const follow = (x: number | null) => {
-    if (data) set({ linePlace: x === null ? null : placeAt(data, x) });
-  };
+  const { members } = chosen;
+  const { profile, problem } = useProfile(line, members);
+  const names = members.map(chosen.nameOf);
+  const curves = profile ? curvesOf(profile, names) : [];
+  const [marks, setMarks] = useMarks(line);
+  const [measuring, setMeasuring] = useState(false);
+  const follow = (x: number | null) =>
+    setWork({ linePlace: x === null ? null : placeAt(profile, x) });
   return (
     <ChartFrame
       name="line"
-      csv={() => curvesToCsv(curves, "distance_m")}
-      note={error ? sentenceOf(error) : noteOf(data, line !== null)}
+      csv={() =>
+        curvesToCsv(curves, ["distance_m", "x", "y"], (x) => [x, ...(placeAt(profile, x) ?? [])])
+      }
+      note={problem ?? noteOf(profile)}
       controls={
         <>
-          <Toggle
-            label={line ? "Draw another line" : "Draw a line"}
-            title="Key D"
-            on={lineTool}
-            onClick={() => set({ lineTool: !lineTool })}
-          />
+          <DrawToggle />
+          {profile && (
+            <Toggle label="Measure" on={measuring} onClick={() => setMeasuring(!measuring)} />
+          )}
           <MemberChips chosen={chosen} />
         </>
+      }
+      aside={
+        profile &&
+        measuring && <Marks data={profile} names={names} marks={marks} onMarks={setMarks} />
       }
     >
       {({ title, ranges, setRanges, onReady }) => (
         <Suspense fallback={null}>
           <CurveChart
             curves={curves}
-            xAxis={{ title: "distance, m" }}
-            yAxis={{ title: first ? bandQuantityWords(first.scene, first.role) : "" }}
+            xAxis={{ title: "distance, m", words: (x) => placeWords(profile, x, inDegrees) }}
+            yAxis={{ title: quantityOf(members) }}
+            uprights={measuring ? marks : []}
             title={title}
             ranges={ranges}
             onRanges={setRanges}
             onReady={onReady}
             onPointer={follow}
+            onPick={measuring ? (x) => setMarks(withMark(marks, x)) : undefined}
             label={`Values along the line: ${curves.map((c) => c.name).join(", ")}`}
           />
         </Suspense>
@@ -71,93 +75,74 @@ export function LineTab() {
   );
 }
 
-interface Chosen {
-  members: Member[];
-  options: { value: string; label: string }[];
-  nameOf: (member: Member) => string;
-  add: (key: string) => void;
-  drop: (key: string) => void;
+type Profile = LineProfile | null;
+
+/** What was read along the line, once it was. */
+function useProfile(line: readonly Coordinate[] | null, members: readonly Member[]) {
+  const isAsked = line !== null && members.length > 0;
+  const order = isAsked ? { vertices: [...line], members: members.map((m) => m.key) } : null;
+  const { data, error } = useLine(useStudyId(), order);
+  const profile: Profile = isAsked && data ? data : null;
+  return { profile, problem: error && sentenceOf(error) };
 }
 
-/** The bands that the first pane shows, unless the analyst has said otherwise. */
-function useChosenMembers(): Chosen {
-  const { options, find, scenes } = useMembers();
-  const [shown] = useShownScenes();
-  const [picked, setPicked] = useState<string[] | null>(null);
-  const usual = shown ? [...new Set(shown.roles)].map((role) => `${shown.sceneId}:${role}`) : [];
-  const keys = (picked ?? usual).filter((key) => find(key));
-  return {
-    members: keys.flatMap((key) => find(key) ?? []),
-    options: options.filter(({ value }) => !keys.includes(value)),
-    nameOf: ({ role, scene }) => (scenes.length > 1 ? `${role}, ${scene.title}` : role),
-    add: (key) => setPicked([...keys, key].slice(-MOST_MEMBERS)),
-    drop: (key) => setPicked(keys.filter((one) => one !== key)),
-  };
-}
-
-function MemberChips({ chosen }: { readonly chosen: Chosen }) {
+function DrawToggle() {
+  const { line } = useView();
+  const on = useWork((store) => store.lineTool);
+  const set = useWork((store) => store.set);
   return (
-    <>
-      {chosen.members.map((member, i) => (
-        <Flex key={member.key} gap="1.5" align="center">
-          <LineSign curve={{ colour: lineColour(i) }} />
-          <Text flex="1" truncate>
-            {chosen.nameOf(member)}
-          </Text>
-          <Quiet
-            type="button"
-            minW="24px"
-            minH="24px"
-            aria-label={`Leave out ${chosen.nameOf(member)}`}
-            onClick={() => chosen.drop(member.key)}
-          >
-            ×
-          </Quiet>
-        </Flex>
-      ))}
-      {chosen.members.length < MOST_MEMBERS && (
-        <Select
-          label="Add a band"
-          hideLabel
-          value=""
-          options={[{ value: "", label: "add a band" }, ...chosen.options]}
-          onValue={(key) => key !== "" && chosen.add(key)}
-        />
-      )}
-    </>
+    <Toggle
+      label={line ? "Draw another line" : "Draw a line"}
+      title="Key D"
+      on={on}
+      onClick={() => set({ lineTool: !on })}
+    />
   );
 }
 
-function curvesOf(
-  data: LineProfile,
-  members: readonly Member[],
-  nameOf: Chosen["nameOf"],
-): Curve[] {
-  return members.flatMap((member, i) => {
+/** Marks belong to their line: another one has none yet. */
+function useMarks(line: readonly Coordinate[] | null) {
+  const [held, setHeld] = useState<{ line: typeof line; marks: number[] } | null>(null);
+  const marks = held !== null && held.line === line ? held.marks : [];
+  return [marks, (next: number[]) => setHeld({ line, marks: next })] as const;
+}
+
+function curvesOf(data: LineProfile, names: readonly string[]): Curve[] {
+  return names.flatMap((name, i) => {
     const values = data.values[i];
     if (!values) return [];
     const points = data.distance_m.map((d, k): [number, number | null] => [d, values[k] ?? null]);
-    return [{ name: nameOf(member), colour: lineColour(i), plain: true, points }];
+    return [{ name, colour: lineColour(i), plain: true, points }];
   });
 }
 
-/** Where on the ground a distance along the line is. */
-function placeAt(data: LineProfile, distance: number): [number, number] | null {
-  const at = data.distance_m.findIndex((d) => d >= distance);
-  const x = data.x[at];
-  const y = data.y[at];
-  return x === undefined || y === undefined ? null : [x, y];
+function quantityOf([first]: readonly Member[]): string {
+  return first ? bandQuantityWords(first.scene, first.role) : "";
 }
 
-function noteOf(data: LineProfile | undefined, hasLine: boolean): string {
-  if (!hasLine || !data)
+function lengthOf(profile: LineProfile): number {
+  return profile.distance_m.at(-1) ?? 0;
+}
+
+function placeAt(profile: Profile, distance: number): Coordinate | null {
+  return profile && coordinateOf(profile, nearestPlace(profile, distance));
+}
+
+function placeWords(profile: Profile, distance: number, inDegrees: boolean): string {
+  const at = placeAt(profile, distance);
+  const metres = `${formatCount(distance)} m`;
+  return at === null ? metres : `${metres} · ${formatCoordinate(at, inDegrees)}`;
+}
+
+function noteOf(profile: Profile): string {
+  if (!profile)
     return "Draw a line with clicks; a double click ends it. Its ends can be moved afterwards.";
-  const length = data.distance_m.at(-1) ?? 0;
-  const pixels = Math.round(length / data.pixel_m);
-  const gaps = data.values[0]?.filter((value) => value === null).length ?? 0;
+  const length = lengthOf(profile);
+  const pixels = Math.round(length / profile.pixel_m);
+  const gaps = profile.values[0]?.filter((value) => value === null).length ?? 0;
   const parts = [
     `${formatCount(length)} m, ${plural(pixels, "pixel")}`,
-    `${plural(data.x.length, "place")} read`,
+    `${plural(profile.x.length, "place")} read`,
   ];
   if (gaps > 0) parts.push(`${formatCount(gaps)} of them without a valid pixel`);
   return parts.join(" · ");

@@ -4,7 +4,6 @@ import type { LandClass } from "../../api/types";
 import { Quiet } from "../../shared/Quiet";
 import { Select } from "../../shared/Select";
 import { Toggle } from "../../shared/Toggle";
-import { useWork } from "../../shared/workStore";
 import { RegionSelect } from "../RegionSelect";
 import type { useRegion } from "../useRegion";
 import { ringOf } from "./ellipse";
@@ -28,7 +27,6 @@ interface Props {
 export function SpaceControls(props: Props) {
   const { axes, region, space, circling, onCircling, classes, onCloud, onCount } = props;
   const ellipses = space.plane?.ellipses ?? [];
-  const { cloud, set } = useWork();
   return (
     <>
       <AxisSelect name="across" value={axes.x.key} options={axes.options} onValue={axes.setX} />
@@ -56,11 +54,6 @@ export function SpaceControls(props: Props) {
             if (ellipse) onCloud(ringOf(ellipse));
           }}
         />
-      )}
-      {cloud && (
-        <Quiet type="button" alignSelf="flex-start" onClick={() => set({ cloud: null })}>
-          Put the light out
-        </Quiet>
       )}
       <Flex gap="1.5" wrap="wrap">
         <Toggle

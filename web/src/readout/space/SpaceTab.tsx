@@ -9,6 +9,7 @@ import { useStudyId } from "../../shared/study";
 import { useWork } from "../../shared/workStore";
 import { ChartFrame } from "../ChartFrame";
 import { useRegion } from "../useRegion";
+import { CloudPart } from "./CloudPart";
 import { densityCsv } from "./densityCsv";
 import { Overlays } from "./Overlays";
 import { SpaceControls } from "./SpaceControls";
@@ -36,7 +37,8 @@ function FeatureSpace({ axes, readout }: SpaceProps) {
   const [circling, setCircling] = useState(false);
   const [withClasses, setWithClasses] = useState(true);
   const { data: classes = [] } = useClasses(studyId);
-  const { cloud, set } = useWork();
+  const cloud = useWork((store) => store.cloud);
+  const set = useWork((store) => store.set);
   const count = useCountPlane(studyId);
   const { plane } = space;
   const isMine = cloud?.x === axes.x.key && cloud.y === axes.y.key;
@@ -63,6 +65,7 @@ function FeatureSpace({ axes, readout }: SpaceProps) {
           onCount={() => count.mutate(space.order)}
         />
       }
+      aside={isMine && <CloudPart cloud={cloud} region={region} />}
     >
       {({ title, onReady }) =>
         plane ? (

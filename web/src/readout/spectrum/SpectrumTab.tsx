@@ -39,11 +39,11 @@ function Spectrum({ scenes, first, others, readout }: SpectrumProps) {
   const [picked, setPicked] = useState<Behind | null>(null);
   const background = useBackground(first, picked);
   const { curves, marks, xTitle, nameOf } = useSpectra(scenes, first, readout, background.curves);
-  const xName = xTitle === "band" ? "band,number" : "band,wavelength_um";
+  const xNames = ["band", xTitle === "band" ? "number" : "wavelength_um"];
   return (
     <ChartFrame
       name="spectrum"
-      csv={() => curvesToCsv(curves, xName, (x) => `${nameOf(x)},${x}`)}
+      csv={() => curvesToCsv(curves, xNames, (x) => [nameOf(x), x])}
       note={noteOf(first, readout, background.note)}
       controls={
         <>

@@ -1,9 +1,10 @@
-import { Input, Text } from "@chakra-ui/react";
+import { Text } from "@chakra-ui/react";
 import { Suspense, useState } from "react";
 
 import { useSeries } from "../../api/queries/series";
 import type { Series } from "../../api/types";
 import { type Curve, CurveChart, curvesToCsv } from "../../charts";
+import { DateField } from "../../shared/DateField";
 import { formatDate, plural } from "../../shared/format";
 import { Select } from "../../shared/Select";
 import { useStudyId } from "../../shared/study";
@@ -58,14 +59,24 @@ function SeriesChart({ series, choice }: Props) {
   return (
     <ChartFrame
       name={series.name}
-      csv={() => curvesToCsv(curves, "date", dayOf)}
+      csv={() => curvesToCsv(curves, ["date"], (x) => [dayOf(x)])}
       note={noteOf(curves, first, last)}
       aside={<CurveLegend curves={curves} />}
       controls={
         <>
           {choice}
-          <DayField label="First day, included" value={first} onDay={setFirst} />
-          <DayField label="Last day, included" value={last} onDay={setLast} />
+          <DateField
+            hideLabel
+            label="First day, included"
+            value={first}
+            onDay={(day) => day !== "" && setFirst(day)}
+          />
+          <DateField
+            hideLabel
+            label="Last day, included"
+            value={last}
+            onDay={(day) => day !== "" && setLast(day)}
+          />
           <PinActs />
         </>
       }
@@ -85,28 +96,6 @@ function SeriesChart({ series, choice }: Props) {
         </Suspense>
       )}
     </ChartFrame>
-  );
-}
-
-interface DayProps {
-  readonly label: string;
-  readonly value: string;
-  readonly onDay: (day: string) => void;
-}
-
-function DayField({ label, value, onDay }: DayProps) {
-  return (
-    <Input
-      size="xs"
-      type="date"
-      bg="card"
-      aria-label={label}
-      title={label}
-      value={value}
-      onChange={(event) => {
-        if (event.currentTarget.value !== "") onDay(event.currentTarget.value);
-      }}
-    />
   );
 }
 

@@ -15,7 +15,7 @@ export const FAMILIES: readonly Family[] = [
     id: "mask",
     short: "mask",
     title: "Masked",
-    operations: ["mask-quality", "mask-areas", "mask-like", "mask-range"],
+    operations: ["mask-quality", "mask-areas", "mask-like", "mask-range", "mask-cloud"],
   },
   {
     id: "place",

@@ -3,11 +3,11 @@ import { useState } from "react";
 
 import { useScenes } from "../../api/queries/scenes";
 import type { Series } from "../../api/types";
+import { DateField } from "../../shared/DateField";
 import { formatDate, plural } from "../../shared/format";
 import { Quiet } from "../../shared/Quiet";
 import { Select } from "../../shared/Select";
 import { useStudyId } from "../../shared/study";
-import { TextField } from "../../shared/TextField";
 import { showScene } from "../../shared/view";
 import { useViewStore } from "../../shared/viewStore";
 
@@ -25,14 +25,8 @@ export function SeriesEntry({ series }: { readonly series: Series }) {
   return (
     <>
       <Flex gap="2" align="flex-end">
-        <TextField
-          label="First day, included"
-          type="date"
-          value={first}
-          onText={setFirst}
-          flex="1"
-        />
-        <TextField label="Last day, included" type="date" value={last} onText={setLast} flex="1" />
+        <DateField label="First day, included" value={first} onDay={setFirst} flex="1" />
+        <DateField label="Last day, included" value={last} onDay={setLast} flex="1" />
       </Flex>
       <Text color="quiet" mt="1" role="status">
         {plural(members.length, "date")} of {role} in this time

@@ -48,6 +48,7 @@ SPEC = CombinationSpec(
     id="clearest",
     version=1,
     title="Best pixel of dates",
+    short="clearest of dates",
     good_for="Thin cloud and haze: both brighten blue most, so that the date with the least blue "
     "is taken, all bands together. Of three dates or more, one much darker than the others is "
     "taken for shadow and left out.",

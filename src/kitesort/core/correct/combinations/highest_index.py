@@ -41,6 +41,7 @@ SPEC = CombinationSpec(
     id="highest-index",
     version=1,
     title="Highest index of dates",
+    short="greenest of dates",
     good_for="The height of the growing season: cloud and haze lower a vegetation index, so that "
     "clear and green dates win.",
     source="B. N. Holben 1986, International Journal of Remote Sensing 7:1417-1434 (from memory)",

@@ -22,6 +22,7 @@ SPEC = CombinationSpec(
     id="median",
     version=1,
     title="Median of dates",
+    short="median of dates",
     good_for="One clear picture of a season. Each band has its own median, so that a pixel's bands "
     "need not stem from one date.",
     source="The median of the valid values; of an even number the mean of the middle two",

@@ -102,6 +102,7 @@ SPEC = CombinationSpec(
     id="mosaic",
     version=1,
     title="Mosaic of tiles",
+    short="mosaic",
     good_for="Tiles of one date that lie side by side. Stacking puts bands over one another; a "
     "mosaic puts tiles beside one another.",
     source="The first tile named is on top",

@@ -29,6 +29,7 @@ SPEC = CorrectionSpec(
     id="assign-crs",
     version=1,
     title="Replace the coordinate system",
+    short="placed",
     good_for="A file that names the wrong coordinate system. Nothing is moved.",
     source="PROJ's database of coordinate systems",
     settings=AssignCrsSettings,

@@ -74,6 +74,7 @@ SPEC = CorrectionSpec(
     id="convert",
     version=1,
     title="Numbers to reflectance or radiance",
+    short="converted",
     good_for="Making values comparable between dates and sensors. It comes first: it starts from "
     "the numbers as delivered.",
     source="Data users' handbooks of the Landsat missions: (gain × DN + offset) / sin(sun "

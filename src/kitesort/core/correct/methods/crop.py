@@ -76,6 +76,7 @@ SPEC = CorrectionSpec(
     id="crop",
     version=1,
     title="Crop",
+    short="cropped",
     good_for="Working on the ground that matters, and nothing else.",
     source="Pixels whose centres lie inside",
     settings=CropSettings,

@@ -39,6 +39,7 @@ SPEC = CorrectionSpec(
     id="mask-areas",
     version=1,
     title="Mask drawn areas",
+    short="masked",
     good_for="What no quality band marks: smoke, glint, a fault of the sensor.",
     source="Pixels whose centres lie inside",
     settings=AreaMaskSettings,

@@ -37,6 +37,7 @@ SPEC = CorrectionSpec(
     id="mask-like",
     version=1,
     title="Mask as in another scene",
+    short="masked",
     good_for="Comparing dates over exactly the same pixels.",
     source="The other scene's usable pixels",
     settings=SameMaskSettings,

@@ -36,6 +36,7 @@ SPEC = CorrectionSpec(
     id="mask-quality",
     version=1,
     title="Mask by the quality band",
+    short="masked",
     good_for="Clouds, their shadows, snow or water, where the provider has marked them.",
     source="The bit meanings of the delivery's own documentation",
     settings=QualityMaskSettings,

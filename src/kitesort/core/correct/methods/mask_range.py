@@ -45,6 +45,7 @@ SPEC = CorrectionSpec(
     id="mask-range",
     version=1,
     title="Mask values out of range",
+    short="masked",
     good_for="Saturated or damaged pixels: a reflectance below 0 or above 1 is no measurement.",
     source="Common practice",
     settings=RangeMaskSettings,

@@ -79,6 +79,7 @@ SPEC = CorrectionSpec(
     id="name-bands",
     version=1,
     title="Name the bands",
+    short="bands named",
     good_for="Bands that were given wrong roles, or roles that no index knows. Values stay.",
     source="roles of the open STAC vocabulary, and their usual wavelengths",
     settings=NameBandsSettings,

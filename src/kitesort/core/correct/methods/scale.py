@@ -39,6 +39,7 @@ SPEC = CorrectionSpec(
     id="scale",
     version=1,
     title="Scale and offset",
+    short="scaled",
     good_for="Whole numbers that stand for reflectance or an index, when no metadata gives the "
     "factors.",
     source="value = number × scale + offset",

@@ -1,9 +1,10 @@
-import { Flex, Text } from "@chakra-ui/react";
+import { Flex } from "@chakra-ui/react";
 
 import { AreaList } from "../../../shared/AreaList";
 import { Quiet } from "../../../shared/Quiet";
 import type { WidgetProps } from "../../../shared/SchemaForm";
 import { useWork } from "../../../shared/workStore";
+import { Used } from "./Used";
 import { WidgetLabel } from "./WidgetLabel";
 
 /** One area: the first of those in hand, or none. */
@@ -62,21 +63,5 @@ export function AreasWidget({ field, value, onChange }: WidgetProps) {
         </>
       )}
     </>
-  );
-}
-
-interface UsedProps {
-  readonly what: string;
-  readonly onNone: () => void;
-}
-
-function Used({ what, onNone }: UsedProps) {
-  return (
-    <Flex justify="space-between">
-      <Text>{what}</Text>
-      <Quiet type="button" onClick={onNone}>
-        choose again
-      </Quiet>
-    </Flex>
   );
 }

@@ -1,5 +1,6 @@
 import type { Widgets } from "../../../shared/SchemaForm";
 import { AreasWidget, AreaWidget } from "./AreaWidgets";
+import { CloudWidget } from "./CloudWidget";
 import { CrsWidget } from "./CrsWidget";
 import { DarkValuesWidget } from "./DarkValuesWidget";
 import { ExtentWidget } from "./ExtentWidget";
@@ -11,6 +12,7 @@ import { SceneWidget } from "./SceneWidget";
 export const WIDGETS: Widgets = {
   area: AreaWidget,
   areas: AreasWidget,
+  cloud: CloudWidget,
   crs: CrsWidget,
   "dark values": DarkValuesWidget,
   extent: ExtentWidget,

@@ -1,6 +1,7 @@
 import { Box, Checkbox, Flex, Text } from "@chakra-ui/react";
 
 import { useRanges } from "../../../api/queries/deliveries";
+import { DateField } from "../../../shared/DateField";
 import { CrsField } from "../../../shared/CrsField";
 import { formatCount, formatLength } from "../../../shared/format";
 import { Panel } from "../../../shared/Panel";
@@ -77,11 +78,10 @@ export function ProposalForm({ deliveryId, draft, onDraft }: Props) {
               onText={(sensor) => change({ sensor })}
               width="13rem"
             />
-            <TextField
+            <DateField
               label="Date"
-              type="date"
               value={order.acquired ?? ""}
-              onText={(text) => change({ acquired: text || null })}
+              onDay={(text) => change({ acquired: text || null })}
               width="10.5rem"
             />
           </Flex>

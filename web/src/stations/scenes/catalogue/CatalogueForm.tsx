@@ -4,6 +4,7 @@ import { useState } from "react";
 import { useCatalogues } from "../../../api/queries/catalogue";
 import type { CatalogueQuery } from "../../../api/types";
 import type { Outline } from "../../../map";
+import { DateField } from "../../../shared/DateField";
 import { Select } from "../../../shared/Select";
 import { TextField } from "../../../shared/TextField";
 import { useWork } from "../../../shared/workStore";
@@ -97,18 +98,16 @@ export function CatalogueForm({ shown, busy, onSearch }: Props) {
             width="16rem"
           />
         )}
-        <TextField
+        <DateField
           label="First day, included"
-          type="date"
           value={fields.first}
-          onText={(first) => change({ first })}
+          onDay={(first) => change({ first })}
           width="10rem"
         />
-        <TextField
+        <DateField
           label="Last day, included"
-          type="date"
           value={fields.last}
-          onText={(last) => change({ last })}
+          onDay={(last) => change({ last })}
           width="10rem"
         />
         <TextField

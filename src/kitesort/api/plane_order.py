@@ -1,0 +1,31 @@
+"""What a request says of two layers and of where their pixels are looked at."""
+
+from kitesort.api.look_schemas import PlaneIn
+from kitesort.core.errors import BadSettingsError
+from kitesort.store.look import Region, make_region
+from kitesort.store.plane import PlaneLayers
+from kitesort.store.rasters import scene_record
+from kitesort.store.scenes import require_in_study
+
+
+def require_scene(study_id: int, scene_id: int) -> None:
+    if scene_record(scene_id).study_id != study_id:
+        require_in_study(study_id, [scene_id])
+
+
+def layer_of(text: str) -> tuple[int, str]:
+    scene, _, role = text.partition(":")
+    if not scene.isdecimal() or not role:
+        raise BadSettingsError(f"“{text}” is no layer: it is written as a scene's id and a role.")
+    return int(scene), role
+
+
+def plane_of(study_id: int, body: PlaneIn) -> PlaneLayers:
+    layers = PlaneLayers(*layer_of(body.x), *layer_of(body.y))
+    require_scene(study_id, layers.x_scene)
+    require_scene(study_id, layers.y_scene)
+    return layers
+
+
+def region_of(body: PlaneIn) -> Region:
+    return make_region(body.extent, tuple(body.site_ids), tuple(body.outlines))

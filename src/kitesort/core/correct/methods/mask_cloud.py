@@ -1,0 +1,83 @@
+"""Pixels that lie in a cloud of feature space become no data, or all but them."""
+
+from dataclasses import dataclass
+from typing import Literal
+
+from pydantic import Field, model_validator
+
+from kitesort.core.cloud import MAX_TEXT, PATTERN, in_cloud, parse_cloud
+from kitesort.core.correct.methods._masked import MaskedRaster
+from kitesort.core.correct.protocol import CorrectionContext, CorrectionSpec
+from kitesort.core.errors import BadSettingsError
+from kitesort.core.grid import Window
+from kitesort.core.raster.protocol import BoolArray, Raster, Shape, band_positions
+from kitesort.core.settings import Settings
+
+
+class DrawnCloud(Settings):
+    """Corners in values of two bands: across up, across up, …"""
+
+    across: str = Field(min_length=1, max_length=80)
+    up: str = Field(min_length=1, max_length=80)
+    corners: str = Field(max_length=MAX_TEXT, pattern=PATTERN)
+
+    @model_validator(mode="after")
+    def _encloses(self) -> "DrawnCloud":
+        try:
+            parse_cloud(self.corners)
+        except BadSettingsError as error:
+            raise ValueError(error.sentence) from error
+        return self
+
+    @property
+    def words(self) -> str:
+        return f"a cloud of {self.across} and {self.up}"
+
+
+class CloudMaskSettings(Settings):
+    cloud: DrawnCloud = Field(
+        title="Cloud",
+        description="Circled in feature space, in two bands of the scene.",
+        json_schema_extra={"widget": "cloud"},
+    )
+    mask: Literal["inside", "outside"] = Field(
+        "inside", title="What becomes no data", description="The cloud, or all that is not in it."
+    )
+
+
+@dataclass(frozen=True)
+class _Usable:
+    """A pixel without a value of either band lies in no cloud, and is left out with what is."""
+
+    source: Raster
+    settings: CloudMaskSettings
+
+    def __call__(self, window: Window, shape: Shape) -> BoolArray:
+        cloud = self.settings.cloud
+        block = self.source.read(window, (cloud.across, cloud.up), shape)
+        across, up = block.values
+        inside = in_cloud(parse_cloud(cloud.corners), across, up)
+        return block.valid & (inside == (self.settings.mask == "outside"))
+
+
+def _apply(raster: Raster, settings: CloudMaskSettings, _: CorrectionContext) -> Raster:
+    band_positions(raster.bands, (settings.cloud.across, settings.cloud.up))
+    return MaskedRaster(raster, _Usable(raster, settings), repr(settings))
+
+
+def _say(settings: CloudMaskSettings) -> str:
+    what = settings.cloud.words
+    return f"{what} masked" if settings.mask == "inside" else f"all but {what} masked"
+
+
+SPEC = CorrectionSpec(
+    id="mask-cloud",
+    version=1,
+    title="Mask a cloud of feature space",
+    short="masked",
+    good_for="One kind of ground left out, or kept alone: water, snow, bare soil.",
+    source="Pixels whose values lie inside the drawn corners",
+    settings=CloudMaskSettings,
+    apply=_apply,
+    say=_say,
+)

@@ -32,6 +32,7 @@ ROWS: dict[str, Row] = {
     "restretch": lambda g: look.restretch(g.at),
     "viewers": lambda g: look.viewers(g.at),
     "panning": lambda g: look.panning(g.at),
+    "pointing": lambda g: look.pointing(g.at),
     "preview": lambda g: derive.preview(g.at, g.demo),
     "stack": lambda g: scenes.stack_on_screen(g.at, g.twelve.parent),
     "upload": lambda g: scenes.upload(g.at, g.folder),

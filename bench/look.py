@@ -9,7 +9,7 @@ from typing import Any
 import httpx
 import numpy as np
 import rasterio
-from playwright.sync_api import sync_playwright
+from playwright.sync_api import CDPSession, sync_playwright
 
 from bench.page import CHROMIUM, FLAGS
 from bench.result import Result, percentile_95
@@ -152,6 +152,24 @@ def viewers(served: Served) -> Result:
 
 def panning(served: Served) -> Result:
     """Frames per second while four panes are dragged about for three seconds."""
+    ours, _ = _four_panes(served, drag=True)
+    return Result("four panes dragged, frames per second", ours, None, "", "/s",
+                  "60, drawn without a graphics card", ours > 55)  # fmt: skip
+
+
+def pointing(served: Served) -> list[Result]:
+    """The same while the pointer only moves over a pane, and how busy the page is with that."""
+    ours, busy = _four_panes(served, drag=False)
+    return [
+        Result("pointer over four panes, frames per second", ours, None, "", "/s",
+               "60, drawn without a graphics card", ours > 55),
+        Result("pointer over four panes, share of the time in scripts", 100 * busy, None, "", "%",
+               "as little as can be", True),
+    ]  # fmt: skip
+
+
+def _four_panes(served: Served, *, drag: bool) -> tuple[float, float]:
+    """Frames per second while the pointer goes in circles, and the share of the time in scripts."""
     with sync_playwright() as playwright:
         browser = playwright.chromium.launch(executable_path=CHROMIUM, args=FLAGS)
         page = browser.new_page(viewport={"width": 1280, "height": 800})
@@ -161,16 +179,23 @@ def panning(served: Served) -> Result:
         pane = page.get_by_role("application").first.bounding_box()
         assert pane is not None
         x, y = pane["x"] + pane["width"] / 2, pane["y"] + pane["height"] / 2
-        counted = page.evaluate_handle(f"() => {{ window.frames_ = ({COUNT_FRAMES})(); }}")
-        assert counted is not None
+        page.evaluate(f"() => {{ window.frames_ = ({COUNT_FRAMES})(); }}")
+        tools = page.context.new_cdp_session(page)
+        tools.send("Performance.enable")
+        before, started = _script_seconds(tools), perf_counter()
         page.mouse.move(x, y)
-        page.mouse.down()
+        if drag:
+            page.mouse.down()
         for i in range(90):
             page.mouse.move(x + 60 * np.sin(i / 8), y + 40 * np.cos(i / 8))
             page.wait_for_timeout(25)
         page.mouse.up()
+        busy = (_script_seconds(tools) - before) / (perf_counter() - started)
         times = np.diff(page.evaluate("() => window.frames_"))
         browser.close()
-    ours = float(1000 / np.mean(times))
-    return Result("four panes dragged, frames per second", ours, None, "", "/s",
-                  "60, drawn without a graphics card", ours > 55)  # fmt: skip
+    return float(1000 / np.mean(times)), busy
+
+
+def _script_seconds(tools: CDPSession) -> float:
+    metrics = tools.send("Performance.getMetrics")["metrics"]
+    return float(next(m["value"] for m in metrics if m["name"] == "ScriptDuration"))

@@ -19,6 +19,14 @@ export default tseslint.config(
     rules: {
       complexity: ["error", 12],
       "max-lines": ["error", 250],
+      "no-restricted-syntax": [
+        "error",
+        {
+          selector: "CallExpression[callee.name=/^use(Work|ViewStore)$/][arguments.length=0]",
+          message:
+            "Say what of the store is needed: all that reads all of it is drawn at each change.",
+        },
+      ],
       "@typescript-eslint/restrict-template-expressions": ["error", { allowNumber: true }],
       "@typescript-eslint/no-confusing-void-expression": ["error", { ignoreArrowShorthand: true }],
     },

@@ -6,6 +6,8 @@ from types import ModuleType
 import pytest
 
 from kitesort.core.classify.registry import CLASSIFIERS
+from kitesort.core.correct.registry import COMBINATIONS, CORRECTIONS
+from kitesort.core.derive.registry import DERIVATIONS
 from kitesort.core.errors import NotFoundError
 from kitesort.core.registry import Registry
 
@@ -71,3 +73,15 @@ def test_every_classifier_explains_its_settings() -> None:
             assert field.get("title"), (entry.id, name)
             assert len(field.get("description", "")) > 20, (entry.id, name)
             assert "default" in field, (entry.id, name)
+
+
+def test_choices_are_called_by_titles_and_not_by_ids() -> None:
+    """Of every operation: a form shows words, as many as there are values."""
+    checked = 0
+    for registry in (CORRECTIONS, COMBINATIONS, DERIVATIONS, CLASSIFIERS):
+        for spec in registry.values():
+            for name, field in spec.settings.model_json_schema()["properties"].items():
+                if "enum" in field:
+                    assert set(field.get("choices", ())) == {*field["enum"]}, f"{spec.id}: {name}"
+                    checked += 1
+    assert checked >= 8

@@ -58,6 +58,11 @@ class Settings(Strict):
     model_config = ConfigDict(frozen=True)
 
 
+def titled(titles: dict[str, str]) -> dict[str, Any]:
+    """For a field with a few fixed values: how a form calls each of them."""
+    return {"choices": titles}
+
+
 class HasSettings(Protocol):
     """Any operation of any family."""
 

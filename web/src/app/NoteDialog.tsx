@@ -7,7 +7,8 @@ import { useWork } from "../shared/workStore";
 
 /** Words for the place of the crosshair. */
 export function NoteDialog() {
-  const { notePlace, set } = useWork();
+  const notePlace = useWork((store) => store.notePlace);
+  const set = useWork((store) => store.set);
   const [text, setText] = useState("");
   const add = useAddNote(useStudyId());
   if (!notePlace) return null;

@@ -24,7 +24,8 @@ import { useShortcuts } from "./useShortcuts";
 export function Shell({ study }: { readonly study: Study }) {
   const station = useStation();
   const [help, setHelp] = useState(false);
-  const { sheet, layersOpen } = useWork();
+  const sheet = useWork((store) => store.sheet);
+  const layersOpen = useWork((store) => store.layersOpen);
   useFollowNews();
   useRecoverUnsaved();
   useSendWaiting();

@@ -11,6 +11,7 @@ import {
 import { isTyping } from "../shared/isTyping";
 import { isSwitchedOff } from "../shared/keyStore";
 import { clearPins, togglePin } from "../shared/pins";
+import { crosshairNow } from "../shared/pointerStore";
 import { useStudyId } from "../shared/study";
 import type { PaneCount } from "../shared/view";
 import { useView, useViewStore } from "../shared/viewStore";
@@ -51,13 +52,13 @@ const ACTS: Record<string, () => void> = {
     set({ edge: edge?.pane === activePane ? null : { pane: activePane, share: 0.5 } });
   },
   p: () => {
-    const { crosshair } = useWork.getState();
+    const crosshair = crosshairNow();
     if (crosshair) togglePin(crosshair);
   },
   "Shift+p": clearPins,
   n: () => {
-    const { crosshair, set } = useWork.getState();
-    if (crosshair) set({ notePlace: crosshair });
+    const crosshair = crosshairNow();
+    if (crosshair) useWork.setState({ notePlace: crosshair });
   },
   l: () => {
     const { layersOpen, set } = useWork.getState();

@@ -25,7 +25,8 @@ export function useSearchItems(): SearchItem[] {
   const { data: classes = [] } = useClasses(studyId);
   const { panes } = useView();
   const setPane = useSetPane();
-  const { linked, set } = useWork();
+  const linked = useWork((store) => store.linked);
+  const set = useWork((store) => store.set);
   const open = (station: string) => void navigate(`/studies/${studyId}/${station}`);
   return [
     ...STATIONS.map(({ id, title }) => ({

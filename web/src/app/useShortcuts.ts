@@ -22,7 +22,8 @@ export function useShortcuts(onHelp: () => void): void {
   const { undo, redo } = useUndoing();
   const remove = useDeleteSite(studyId);
   const unsaved = useUnsavedSites();
-  const { siteKey, set } = useWork();
+  const siteKey = useWork((store) => store.siteKey);
+  const set = useWork((store) => store.set);
   const look = useLookKeys();
 
   const deleteSite = () => {

@@ -35,16 +35,19 @@ interface Props {
   /** One line below the chart: from which pixels, how many. */
   readonly note: ReactNode;
   readonly csv: () => string;
+  /** What would fill the chart, where there is nothing to draw yet. */
+  readonly empty?: string | null | undefined;
   /** Beside the chart: a table, a legend. */
   readonly aside?: ReactNode;
   readonly children: (state: ChartState) => ReactNode;
 }
 
 /** A chart with its choices, and what every chart can do: title, range, PNG, CSV, print. */
-export function ChartFrame({ name, controls, note, csv, aside, children }: Props) {
+export function ChartFrame({ name, controls, note, csv, empty, aside, children }: Props) {
   const [title, setTitle] = useState("");
   const [ranges, setRanges] = useState<Ranges>(ALL);
   const [camera] = useState(makeCamera);
+  const isEmpty = Boolean(empty);
   const isZoomed = ranges.x !== null || ranges.y !== null;
   const withPicture = (act: (picture: string) => void) => {
     const picture = camera.shoot();
@@ -85,13 +88,21 @@ export function ChartFrame({ name, controls, note, csv, aside, children }: Props
             </>
           )}
         </OnDemandPopover>
-        <Quiet type="button" onClick={() => withPicture((p) => saveFile(`${name}.png`, p))}>
+        <Quiet
+          type="button"
+          disabled={isEmpty}
+          onClick={() => withPicture((p) => saveFile(`${name}.png`, p))}
+        >
           PNG
         </Quiet>
-        <Quiet type="button" onClick={() => saveFile(`${name}.csv`, csv())}>
+        <Quiet type="button" disabled={isEmpty} onClick={() => saveFile(`${name}.csv`, csv())}>
           CSV
         </Quiet>
-        <Quiet type="button" onClick={() => withPicture((p) => printPicture(p, title || name))}>
+        <Quiet
+          type="button"
+          disabled={isEmpty}
+          onClick={() => withPicture((p) => printPicture(p, title || name))}
+        >
           Print
         </Quiet>
       </Flex>
@@ -102,7 +113,11 @@ export function ChartFrame({ name, controls, note, csv, aside, children }: Props
         <Flex direction="column" flex="1" minW="0">
           <Flex flex="1" minH="0">
             <Box flex="1" minW="0">
-              {children({ title, ranges, setRanges, onReady: camera.load })}
+              {isEmpty ? (
+                <EmptyChart words={empty ?? ""} />
+              ) : (
+                children({ title, ranges, setRanges, onReady: camera.load })
+              )}
             </Box>
             {aside}
           </Flex>
@@ -117,6 +132,16 @@ export function ChartFrame({ name, controls, note, csv, aside, children }: Props
           </Text>
         </Flex>
       </Flex>
+    </Flex>
+  );
+}
+
+function EmptyChart({ words }: { readonly words: string }) {
+  return (
+    <Flex height="100%" align="center" justify="center" px="4">
+      <Text color="quiet" maxW="26rem" textAlign="center">
+        {words}
+      </Text>
     </Flex>
   );
 }

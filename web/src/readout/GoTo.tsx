@@ -5,6 +5,7 @@ import { sentenceOf } from "../api/problem";
 import { useFindPlace } from "../api/queries/look";
 import { centreOn, type Coordinate } from "../map";
 import { OnDemandPopover } from "../shared/OnDemandPopover";
+import { moveCrosshair } from "../shared/pointerStore";
 import { Quiet } from "../shared/Quiet";
 import { useStudyId } from "../shared/study";
 import { TextField } from "../shared/TextField";
@@ -28,12 +29,12 @@ export function GoTo() {
 function GoToForm({ onDone }: { readonly onDone: () => void }) {
   const [text, setText] = useState("");
   const [wrong, setWrong] = useState<string | null>(null);
-  const { linked, set } = useWork();
+  const linked = useWork((store) => store.linked);
   const find = useFindPlace(useStudyId());
   const arrive = (at: Coordinate) => {
     if (!linked) return;
     centreOn(linked, at);
-    set({ crosshair: at });
+    moveCrosshair(at);
     onDone();
   };
   const go = async (event: SyntheticEvent) => {

@@ -1,15 +1,15 @@
 import { Text } from "@chakra-ui/react";
 
 import { clearPins, MOST_PINS, togglePin } from "../shared/pins";
+import { crosshairNow } from "../shared/pointerStore";
 import { Quiet } from "../shared/Quiet";
 import { useView } from "../shared/viewStore";
-import { useWork } from "../shared/workStore";
 
 /** Pin the pixel under the crosshair, or take all pins out. */
 export function PinActs() {
   const { pins } = useView();
   const pin = () => {
-    const at = useWork.getState().crosshair;
+    const at = crosshairNow();
     if (at) togglePin(at);
   };
   return (

@@ -8,6 +8,7 @@ import { type Coordinate, ScaleBar, showNativePixels, showWholeScene } from "../
 import { formatCoordinate, formatCount } from "../shared/format";
 import { Quiet } from "../shared/Quiet";
 import { useStudyId } from "../shared/study";
+import { useCurrentTraining } from "../shared/useCurrent";
 import { useShownPanes, useView, useViewStore } from "../shared/viewStore";
 import { useWork } from "../shared/workStore";
 import { GoTo } from "./GoTo";
@@ -76,13 +77,15 @@ function Where({ place, readout }: Props) {
   const { data: classes = [] } = useClasses(studyId);
   const { data: layers = [] } = useLayers(studyId);
   const linked = useWork((store) => store.linked);
+  const { data: training } = useCurrentTraining();
+  const hasLive = training?.problem === null;
   if (!place) return null;
   const spot = formatCoordinate(place, linked?.grid.is_geographic ?? false);
   if (readout === undefined) return <>{spot}</>;
   const [pixel] = readout.scenes;
   if (!pixel) return <>{spot} · outside the scene</>;
   const said = panes.flatMap((pane) => {
-    if (pane.kind === "live") return [className(readout.live_code, classes)];
+    if (pane.kind === "live") return hasLive ? [className(readout.live_code, classes)] : [];
     if (pane.kind !== "layer") return [];
     const legend = layers.find((layer) => layer.id === pane.layerId)?.legend ?? [];
     return [className(readout.layer_codes[pane.layerId] ?? null, legend)];

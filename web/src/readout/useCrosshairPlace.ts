@@ -2,6 +2,7 @@ import { useEffect, useState } from "react";
 
 import { type Coordinate, snapToPixel } from "../map";
 import { tellBusy } from "../shared/busyStore";
+import { crosshairNow, followCrosshair } from "../shared/pointerStore";
 import { useWork } from "../shared/workStore";
 
 const PAUSE_MS = 50;
@@ -14,12 +15,13 @@ export function useCrosshairPlace(): Coordinate | null {
     const read = () => {
       timer = undefined;
       tellBusy("crosshair", false);
-      const { crosshair, linked } = useWork.getState();
+      const crosshair = crosshairNow();
+      const { linked } = useWork.getState();
       if (!crosshair || !linked) return;
       const next = snapToPixel(linked, crosshair);
       setPlace((last) => (last?.[0] === next[0] && last[1] === next[1] ? last : next));
     };
-    const stop = useWork.subscribe(() => {
+    const stop = followCrosshair(() => {
       tellBusy("crosshair", true);
       timer ??= setTimeout(read, PAUSE_MS);
     });

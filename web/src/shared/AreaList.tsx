@@ -16,7 +16,9 @@ import { useWork } from "./workStore";
 
 /** Areas in hand: drawn on the panes, or read from a boundary file in any coordinate system. */
 export function AreaList() {
-  const { areas, areaTool, set } = useWork();
+  const areas = useWork((store) => store.areas);
+  const areaTool = useWork((store) => store.areaTool);
+  const set = useWork((store) => store.set);
   const reading = useReadBoundary(useStudyId());
   const [file, setFile] = useState<File | string | null>(null);
   const read = (chosen: File | string, crs: string | null) => {

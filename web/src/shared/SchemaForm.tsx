@@ -8,6 +8,8 @@ export interface FieldSchema {
   description?: string;
   type?: string;
   enum?: string[];
+  /** How each of the values of a choice is called. */
+  choices?: Record<string, string>;
   default?: unknown;
   minimum?: number;
   maximum?: number;

@@ -18,7 +18,9 @@ export function SchemaInput({ field, value, onChange }: Props) {
           onChange={(event) => onChange(event.currentTarget.value)}
         >
           {field.enum.map((option) => (
-            <option key={option}>{option}</option>
+            <option key={option} value={option}>
+              {field.choices?.[option] ?? option}
+            </option>
           ))}
         </NativeSelect.Field>
         <NativeSelect.Indicator />

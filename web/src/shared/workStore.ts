@@ -32,7 +32,6 @@ interface WorkStore {
   classId: number | null;
   /** Key of the chosen site: its id, or `unsaved:n`. */
   siteKey: string | null;
-  crosshair: Coordinate | null;
   /** The pane that the pointer or the focus was in last. */
   activePane: PaneIndex;
   linked: LinkedView | null;
@@ -46,8 +45,6 @@ interface WorkStore {
   areaTool: DrawTool | null;
   /** Drawing the line of the readout just now. */
   lineTool: boolean;
-  /** Where the pointer is on the chart of the line. */
-  linePlace: Coordinate | null;
   cloud: Cloud | null;
   peeking: boolean;
   edge: Edge | null;
@@ -58,12 +55,11 @@ interface WorkStore {
   set: (part: Partial<Omit<WorkStore, "set">>) => void;
 }
 
-/** Map tool, selection and crosshair: what is in hand just now, and gone after a reload. */
+/** Map tool and selection: what is in hand just now, and gone after a reload. */
 export const useWork = createForStudy<WorkStore>((set) => ({
   tool: "reshape",
   classId: null,
   siteKey: null,
-  crosshair: null,
   activePane: 0,
   linked: null,
   markedPoints: [],
@@ -71,7 +67,6 @@ export const useWork = createForStudy<WorkStore>((set) => ({
   areas: [],
   areaTool: null,
   lineTool: false,
-  linePlace: null,
   cloud: null,
   peeking: false,
   edge: null,
@@ -79,19 +74,3 @@ export const useWork = createForStudy<WorkStore>((set) => ({
   notePlace: null,
   set: (part) => set(part),
 }));
-
-/** Follow the crosshair without drawing anything anew. */
-export function followCrosshair(tell: (at: Coordinate | null) => void): () => void {
-  tell(useWork.getState().crosshair);
-  return useWork.subscribe((now, before) => {
-    if (now.crosshair !== before.crosshair) tell(now.crosshair);
-  });
-}
-
-/** Follow the place on the chart of the line in the same way. */
-export function followLinePlace(tell: (at: Coordinate | null) => void): () => void {
-  tell(useWork.getState().linePlace);
-  return useWork.subscribe((now, before) => {
-    if (now.linePlace !== before.linePlace) tell(now.linePlace);
-  });
-}

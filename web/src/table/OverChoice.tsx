@@ -17,7 +17,8 @@ export function OverChoice({ index, show }: Props) {
   const { data: scenes } = useScenes(useStudyId());
   const pattern = scenes?.find((s) => s.id === show.stretchOf);
   const { put } = useChangeShow(index, show);
-  const { linked, siteKey } = useWork();
+  const linked = useWork((store) => store.linked);
+  const siteKey = useWork((store) => store.siteKey);
   const { over } = show.stretch;
   const site = siteKey !== null && !siteKey.startsWith("unsaved") ? Number(siteKey) : null;
   const choose = (next: StretchOver) => {

@@ -12,10 +12,11 @@ import {
 } from "../map";
 import { useBusy } from "../shared/busyStore";
 import { togglePin } from "../shared/pins";
+import { followCrosshair, moveCrosshair } from "../shared/pointerStore";
 import { useStation } from "../shared/stations";
 import { useOverlay } from "../shared/useOverlay";
 import type { PaneIndex } from "../shared/view";
-import { followCrosshair, useWork } from "../shared/workStore";
+import { useWork } from "../shared/workStore";
 import { Caption } from "./Caption";
 import { handlePaneKey } from "./paneKeys";
 import { PaneAreas } from "./PaneAreas";
@@ -47,7 +48,7 @@ export function Pane({ index, linked, source, shapes }: Props) {
         <MapView
           linked={linked}
           label={`Pane ${index + 1}. Arrow keys move the crosshair, plus and minus zoom.`}
-          onPointer={(crosshair) => set({ crosshair })}
+          onPointer={moveCrosshair}
           onClick={pin}
           onEnter={() => set({ activePane: index })}
           onKey={(event) => handlePaneKey(event, linked)}
@@ -71,7 +72,10 @@ export function Pane({ index, linked, source, shapes }: Props) {
 function usePinning(source: SiteSource): (at: Coordinate) => void {
   const training = useStation() === "train";
   const withSites = useOverlay("sites");
-  const { tool, siteKey, areaTool, lineTool } = useWork();
+  const tool = useWork((store) => store.tool);
+  const siteKey = useWork((store) => store.siteKey);
+  const areaTool = useWork((store) => store.areaTool);
+  const lineTool = useWork((store) => store.lineTool);
   return (at) => {
     const drawing = areaTool !== null || lineTool || (training && tool !== "reshape");
     const takesSite = training && withSites && (siteKey !== null || siteAt(source, at) !== null);

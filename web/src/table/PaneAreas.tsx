@@ -1,6 +1,7 @@
 import { useMemo } from "react";
 
 import { AreasLayer, AreaTools, type Outline, type SiteShape } from "../map";
+import { crosshairNow } from "../shared/pointerStore";
 import { useOverlay } from "../shared/useOverlay";
 import { useWork } from "../shared/workStore";
 
@@ -8,7 +9,9 @@ const COLOUR = "#1F6F94";
 
 /** Areas drawn or read for a correction, and the tool that draws them. */
 export function PaneAreas() {
-  const { areas, areaTool, set } = useWork();
+  const areas = useWork((store) => store.areas);
+  const areaTool = useWork((store) => store.areaTool);
+  const set = useWork((store) => store.set);
   const shapes = useMemo<SiteShape[]>(
     () =>
       areas.map(({ key, name, outline }) => ({
@@ -32,12 +35,7 @@ export function PaneAreas() {
   return (
     <>
       <AreasLayer shapes={shapes} />
-      <AreaTools
-        tool={areaTool}
-        colour={COLOUR}
-        crosshair={() => useWork.getState().crosshair}
-        onDrawn={draw}
-      />
+      <AreaTools tool={areaTool} colour={COLOUR} crosshair={crosshairNow} onDrawn={draw} />
     </>
   );
 }

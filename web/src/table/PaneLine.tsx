@@ -1,6 +1,7 @@
 import { LinePlace, LineTools } from "../map";
+import { crosshairNow, followLinePlace } from "../shared/pointerStore";
 import { useView, useViewStore } from "../shared/viewStore";
-import { followLinePlace, useWork } from "../shared/workStore";
+import { useWork } from "../shared/workStore";
 
 const COLOUR = "#1F6F94";
 
@@ -17,7 +18,7 @@ export function PaneLine() {
         line={line}
         drawing={drawing}
         colour={COLOUR}
-        crosshair={() => useWork.getState().crosshair}
+        crosshair={crosshairNow}
         onDrawn={(drawn) => {
           change({ line: drawn });
           set({ lineTool: false });

@@ -1,4 +1,5 @@
 import { type SiteShape, SitesLayer, type SiteSource, SiteTools } from "../map";
+import { crosshairNow } from "../shared/pointerStore";
 import { useStation } from "../shared/stations";
 import { useOverlay } from "../shared/useOverlay";
 import { useActiveClass } from "../shared/usePick";
@@ -17,7 +18,11 @@ interface Props {
 export function PaneSites({ index, source, shapes }: Props) {
   const training = useStation() === "train";
   const { kind } = usePanes()[index];
-  const { tool, siteKey, areaTool, lineTool, set } = useWork();
+  const tool = useWork((store) => store.tool);
+  const siteKey = useWork((store) => store.siteKey);
+  const areaTool = useWork((store) => store.areaTool);
+  const lineTool = useWork((store) => store.lineTool);
+  const set = useWork((store) => store.set);
   const activeClass = useActiveClass();
   const acts = useSiteActs(source, shapes);
   const shown = useOverlay("sites") && (kind === "scene" || kind === "picture");
@@ -30,7 +35,7 @@ export function PaneSites({ index, source, shapes }: Props) {
           tool={lineTool || areaTool ? null : tool}
           selected={shown ? siteKey : null}
           colour={activeClass?.colour ?? "#888888"}
-          crosshair={() => useWork.getState().crosshair}
+          crosshair={crosshairNow}
           onDrawn={acts.draw}
           onSelect={(key) => set({ siteKey: key })}
           onReshaped={acts.reshape}

@@ -1,5 +1,5 @@
 import { type LinkedView, stepByPixels, zoomBy } from "../map";
-import { useWork } from "../shared/workStore";
+import { crosshairNow, moveCrosshair } from "../shared/pointerStore";
 
 const STEPS: Record<string, [number, number]> = {
   ArrowLeft: [-1, 0],
@@ -13,8 +13,7 @@ export function handlePaneKey(event: KeyboardEvent, linked: LinkedView): void {
   const step = STEPS[event.key];
   if (step) {
     const by = event.shiftKey ? 10 : 1;
-    const { crosshair, set } = useWork.getState();
-    set({ crosshair: stepByPixels(linked, crosshair, by * step[0], by * step[1]) });
+    moveCrosshair(stepByPixels(linked, crosshairNow(), by * step[0], by * step[1]));
     event.preventDefault();
   } else if (event.key === "+" || event.key === "-") {
     zoomBy(linked, event.key === "+" ? 1.5 : 1 / 1.5);

@@ -5,7 +5,8 @@ import { useWork } from "../../shared/workStore";
 
 /** Opens the list of layers in the place of the station's card. */
 export function LayersButton() {
-  const { layersOpen, set } = useWork();
+  const layersOpen = useWork((store) => store.layersOpen);
+  const set = useWork((store) => store.set);
   return (
     <Button
       size="xs"

@@ -5,6 +5,7 @@ import type { Note } from "../../api/types";
 import { centreOn } from "../../map";
 import { formatDate } from "../../shared/format";
 import { Part } from "../../shared/Part";
+import { crosshairNow, moveCrosshair } from "../../shared/pointerStore";
 import { Quiet } from "../../shared/Quiet";
 import { useStudyId } from "../../shared/study";
 import { useWork } from "../../shared/workStore";
@@ -12,11 +13,15 @@ import { useWork } from "../../shared/workStore";
 /** Notes pinned to places: read, changed, gone to, removed. */
 export function NotesPart() {
   const { data: notes = [] } = useNotes(useStudyId());
-  const { crosshair, linked, set } = useWork();
-  const here = crosshair ?? (linked?.view.getCenter() as [number, number] | undefined) ?? null;
+  const linked = useWork((store) => store.linked);
+  const set = useWork((store) => store.set);
+  const pin = () => {
+    const middle = linked?.view.getCenter() as [number, number] | undefined;
+    set({ notePlace: crosshairNow() ?? middle ?? null });
+  };
   return (
     <Part title="Notes" aside={notes.length}>
-      <Quiet type="button" title="Key N" onClick={() => set({ notePlace: here })}>
+      <Quiet type="button" title="Key N" onClick={pin}>
         Pin a note at the crosshair
       </Quiet>
       {notes.map((note) => (
@@ -30,11 +35,11 @@ function NoteEntry({ note }: { readonly note: Note }) {
   const studyId = useStudyId();
   const change = useChangeNote(studyId);
   const remove = useRemoveNote(studyId);
-  const { linked, set } = useWork();
+  const linked = useWork((store) => store.linked);
   const go = () => {
     if (!linked) return;
     centreOn(linked, [note.x, note.y]);
-    set({ crosshair: [note.x, note.y] });
+    moveCrosshair([note.x, note.y]);
   };
   return (
     <>

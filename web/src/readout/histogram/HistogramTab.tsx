@@ -60,7 +60,8 @@ function BandHistogram({ member, choice }: Props) {
     <ChartFrame
       name={`histogram of ${member.role}`}
       csv={() => curvesToCsv(curves, [member.role])}
-      note={error ? sentenceOf(error) : data ? noteOf(data, member) : "Counting …"}
+      note={data && !error ? noteOf(data, member) : ""}
+      empty={error ? sentenceOf(error) : data ? null : "Counting …"}
       controls={
         <>
           {choice}

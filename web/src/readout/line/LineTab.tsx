@@ -7,6 +7,7 @@ import { type Curve, CurveChart, curvesToCsv } from "../../charts";
 import type { Coordinate } from "../../map";
 import { formatCoordinate, formatCount, plural } from "../../shared/format";
 import { lineColour } from "../../shared/pins";
+import { moveLinePlace } from "../../shared/pointerStore";
 import { bandQuantityWords } from "../../shared/quantity";
 import { useStudyId } from "../../shared/study";
 import { Toggle } from "../../shared/Toggle";
@@ -19,11 +20,12 @@ import { MemberChips } from "./MemberChips";
 import type { Member } from "../useMembers";
 import { useChosenMembers } from "./useChosenMembers";
 
+const HOW = "Draw a line with clicks; a double click ends it. Its ends can be moved afterwards.";
+
 /** Values along a drawn line, in several bands or dates at once. */
 export function LineTab() {
   const { line } = useView();
   const inDegrees = useWork((store) => store.linked?.grid.is_geographic ?? false);
-  const setWork = useWork((store) => store.set);
   const chosen = useChosenMembers();
   const { members } = chosen;
   const { profile, problem } = useProfile(line, members);
@@ -31,15 +33,15 @@ export function LineTab() {
   const curves = profile ? curvesOf(profile, names) : [];
   const [marks, setMarks] = useMarks(line);
   const [measuring, setMeasuring] = useState(false);
-  const follow = (x: number | null) =>
-    setWork({ linePlace: x === null ? null : placeAt(profile, x) });
+  const follow = (x: number | null) => moveLinePlace(x === null ? null : placeAt(profile, x));
   return (
     <ChartFrame
       name="line"
       csv={() =>
         curvesToCsv(curves, ["distance_m", "x", "y"], (x) => [x, ...(placeAt(profile, x) ?? [])])
       }
-      note={problem ?? noteOf(profile)}
+      note={profile && noteOf(profile)}
+      empty={profile ? null : (problem ?? HOW)}
       controls={
         <>
           <DrawToggle />
@@ -134,9 +136,7 @@ function placeWords(profile: Profile, distance: number, inDegrees: boolean): str
   return at === null ? metres : `${metres} · ${formatCoordinate(at, inDegrees)}`;
 }
 
-function noteOf(profile: Profile): string {
-  if (!profile)
-    return "Draw a line with clicks; a double click ends it. Its ends can be moved afterwards.";
+function noteOf(profile: LineProfile): string {
   const length = lengthOf(profile);
   const pixels = Math.round(length / profile.pixel_m);
   const gaps = profile.values[0]?.filter((value) => value === null).length ?? 0;

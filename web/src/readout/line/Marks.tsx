@@ -25,7 +25,7 @@ export function Marks({ data, names, marks, onMarks }: Props) {
       as="section"
       aria-label="Measured along the line"
       flex="none"
-      width="16.5rem"
+      width="19.5rem"
       maxW="54%"
       pe="3"
       overflowY="auto"
@@ -36,7 +36,7 @@ export function Marks({ data, names, marks, onMarks }: Props) {
             <Text>{i === 0 ? "From" : "to"}</Text>
             <NumberField
               label={i === 0 ? "First mark, metres from the start" : "Second mark"}
-              width="4.2rem"
+              width="5.2rem"
               value={marks[i] === undefined ? null : Math.round(marks[i])}
               placeholder="–"
               isGood={(n) => n >= 0 && n <= length}
@@ -84,7 +84,7 @@ function MarkTable({ data, names, marks }: Omit<Props, "onMarks">) {
 
 function Name({ name }: { readonly name: string }) {
   return (
-    <Text maxW="4rem" truncate title={name}>
+    <Text maxW="3.6rem" truncate title={name}>
       {name}
     </Text>
   );

@@ -4,6 +4,7 @@ import type { Readout, Scene } from "../../api/types";
 import { CurveChart, curvesToCsv } from "../../charts";
 import { isAlike, quantityWords } from "../../shared/quantity";
 import { Select } from "../../shared/Select";
+import { useView } from "../../shared/viewStore";
 import { ChartFrame } from "../ChartFrame";
 import { CurveLegend } from "../CurveLegend";
 import { PinActs } from "../PinActs";
@@ -36,6 +37,7 @@ interface SpectrumProps extends Props {
 }
 
 function Spectrum({ scenes, first, others, readout }: SpectrumProps) {
+  const { pins } = useView();
   const [picked, setPicked] = useState<Behind | null>(null);
   const background = useBackground(first, picked);
   const { curves, marks, xTitle, nameOf } = useSpectra(scenes, first, readout, background.curves);
@@ -45,6 +47,7 @@ function Spectrum({ scenes, first, others, readout }: SpectrumProps) {
       name="spectrum"
       csv={() => curvesToCsv(curves, xNames, (x) => [nameOf(x), x])}
       note={noteOf(first, readout, background.note)}
+      empty={readout || pins.length > 0 ? null : HOW}
       controls={
         <>
           <Select
@@ -88,6 +91,8 @@ function Spectrum({ scenes, first, others, readout }: SpectrumProps) {
   );
 }
 
+const HOW = "Move over a pane to read a pixel’s spectrum; a click pins it.";
+
 /** What stands in no curve: derived layers, and bands of another quantity than the spectrum's. */
 function valuesBeside(
   drawn: readonly Scene[],
@@ -107,7 +112,7 @@ function valuesBeside(
 }
 
 function noteOf(first: Scene, readout: Readout | null, behind: string | null): string {
-  if (!readout) return "Move over a pane to read a pixel’s spectrum.";
+  if (!readout) return "";
   const pixel = readout.scenes.find((s) => s.scene_id === first.id);
   const unusable = pixel && !pixel.usable;
   const remark = unusable ? ". This pixel takes no part: fill, cloud or cloud shadow." : "";

@@ -44,6 +44,8 @@ export function TimeTab() {
   );
 }
 
+const HOW = "Move over a pane to follow a pixel through the dates; a click pins it.";
+
 interface Props {
   readonly series: Series;
   readonly choice: React.ReactNode;
@@ -61,6 +63,7 @@ function SeriesChart({ series, choice }: Props) {
       name={series.name}
       csv={() => curvesToCsv(curves, ["date"], (x) => [dayOf(x)])}
       note={noteOf(curves, first, last)}
+      empty={places.length > 0 ? null : HOW}
       aside={<CurveLegend curves={curves} />}
       controls={
         <>

@@ -3,6 +3,7 @@ import { useState } from "react";
 
 import type { Accuracy } from "../../api/types";
 import { centreOn } from "../../map";
+import { moveCrosshair } from "../../shared/pointerStore";
 import { Quiet } from "../../shared/Quiet";
 import { Remark } from "../../shared/Remark";
 import { useWork } from "../../shared/workStore";
@@ -17,14 +18,16 @@ interface Props {
 /** Walk through the points behind a cell, each centred in the panes. */
 export function CellPoints({ points, accuracy, cell }: Props) {
   const [at, setAt] = useState(-1);
-  const { linked, set } = useWork();
+  const linked = useWork((store) => store.linked);
+  const set = useWork((store) => store.set);
   const name = (code: number) => accuracy.names[accuracy.codes.indexOf(code)] ?? "";
   const go = (next: number) => {
     const point = points[(next + points.length) % points.length];
     if (!point || !linked) return;
     setAt((next + points.length) % points.length);
     centreOn(linked, [point.x, point.y], linked.grid.pixel_size);
-    set({ crosshair: [point.x, point.y], markedPoints: [point.id] });
+    moveCrosshair([point.x, point.y]);
+    set({ markedPoints: [point.id] });
   };
   return (
     <Remark tone="calm">

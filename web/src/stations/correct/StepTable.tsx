@@ -13,7 +13,7 @@ import { useChosenScenes } from "./useChosenScenes";
 export function StepTable() {
   const { scenes } = useChosenScenes();
   const { sceneIds, toggle } = useChain();
-  const { setPane } = useViewStore();
+  const setPane = useViewStore((store) => store.setPane);
   const { panes } = useView();
   return (
     <Table.Root size="sm" aria-label="Steps that each scene has had" tableLayout="fixed">

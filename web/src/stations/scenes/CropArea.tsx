@@ -22,7 +22,9 @@ export function CropArea() {
   const { data: scenes = [] } = useScenes(studyId);
   const [pane] = useView().panes;
   const setPane = useViewStore((store) => store.setPane);
-  const { areas, linked, set } = useWork();
+  const areas = useWork((store) => store.areas);
+  const linked = useWork((store) => store.linked);
+  const set = useWork((store) => store.set);
   const correct = useCorrectScenes(studyId);
   const [typed, setTyped] = useState("");
   const scene = pane.kind === "scene" ? scenes.find((s) => s.id === pane.sceneId) : undefined;

@@ -19,7 +19,8 @@ interface Props {
 
 export function SceneEntry({ scene, marked, onMark }: Props) {
   const view = useView();
-  const { change, setPane } = useViewStore();
+  const change = useViewStore((store) => store.change);
+  const setPane = useViewStore((store) => store.setPane);
   const { data: scenes = [] } = useScenes(useStudyId());
   const isWork = view.sceneId === scene.id;
   const show = (index: PaneIndex) => setPane(index, showScene(scene, view.panes[index]));

@@ -19,7 +19,9 @@ import { SeriesPart } from "./SeriesPart";
 export function ScenesCard() {
   const { data: scenes = [], isPending } = useScenes(useStudyId());
   const [marked, setMarked] = useState<readonly number[]>([]);
-  const { linked, sheet, set } = useWork();
+  const linked = useWork((store) => store.linked);
+  const sheet = useWork((store) => store.sheet);
+  const set = useWork((store) => store.set);
   const single = scenes.filter(({ series, origin }) => series === null && origin !== "derived");
   const chosen = marked.filter((id) => single.some((scene) => scene.id === id));
   const mark = (id: number) =>

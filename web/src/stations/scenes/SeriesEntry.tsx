@@ -14,7 +14,8 @@ import { useViewStore } from "../../shared/viewStore";
 /** One series: which dates, and one of them on the right. */
 export function SeriesEntry({ series }: { readonly series: Series }) {
   const { data: scenes = [] } = useScenes(useStudyId());
-  const { change, setPane } = useViewStore();
+  const change = useViewStore((store) => store.change);
+  const setPane = useViewStore((store) => store.setPane);
   const [first, setFirst] = useState<string>(series.first);
   const [last, setLast] = useState<string>(series.last);
   const members = scenes.filter(

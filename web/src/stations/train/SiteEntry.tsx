@@ -31,7 +31,9 @@ interface Props {
 
 export function SiteEntry({ site, number }: Props) {
   const remove = useDeleteSite(useStudyId());
-  const { siteKey, linked, set } = useWork();
+  const siteKey = useWork((store) => store.siteKey);
+  const linked = useWork((store) => store.linked);
+  const set = useWork((store) => store.set);
   const chosen = siteKey === String(site.id);
   const go = () => {
     set({ siteKey: String(site.id), tool: "reshape" });

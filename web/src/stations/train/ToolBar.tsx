@@ -11,7 +11,8 @@ const TOOLS: { id: SiteTool; label: string; key: string; icon: React.ReactNode }
 ];
 
 export function ToolBar() {
-  const { tool, set } = useWork();
+  const tool = useWork((store) => store.tool);
+  const set = useWork((store) => store.set);
   return (
     <Flex justify="space-between" role="toolbar" aria-label="Site tools">
       <Group gap="1">

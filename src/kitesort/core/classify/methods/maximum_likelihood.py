@@ -16,7 +16,7 @@ from kitesort.core.classify.protocol import (
     TrainingSamples,
 )
 from kitesort.core.errors import SingularCovarianceError, TooFewClassesError, TooFewPixelsError
-from kitesort.core.settings import Settings
+from kitesort.core.settings import Settings, titled
 from kitesort.core.training.statistics import ClassStatistics, Float64Array
 
 # Covariances whose correlation form is worse conditioned than this carry no usable inverse.
@@ -27,8 +27,14 @@ class MaximumLikelihoodSettings(Settings):
     priors: Literal["equal", "pixels"] = Field(
         "equal",
         title="Prior probabilities",
-        description="Equal: no class is favoured. Pixels: classes with more training pixels are "
-        "favoured, which is right only if the sites were drawn in proportion to the ground.",
+        description="By training pixels is right only if the sites were drawn in proportion to "
+        "the ground.",
+        json_schema_extra=titled(
+            {
+                "equal": "equal, no class is favoured",
+                "pixels": "by training pixels",
+            }
+        ),
     )
     reject_share: float = Field(
         0.0,

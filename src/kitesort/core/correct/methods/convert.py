@@ -12,7 +12,7 @@ from kitesort.core.delivery.opening import Asked, open_delivery
 from kitesort.core.errors import InputError
 from kitesort.core.raster.protocol import Raster, roles_of
 from kitesort.core.raster.sample import plan_sample
-from kitesort.core.settings import Settings
+from kitesort.core.settings import Settings, titled
 
 
 class ConvertSettings(Settings):
@@ -22,6 +22,13 @@ class ConvertSettings(Settings):
         description="Reflectance runs from 0 to 1; radiance is in watts per square metre, "
         "steradian and micrometre; numbers are as the sensor delivered them. Thermal bands become "
         "temperature in kelvin beside reflectance.",
+        json_schema_extra=titled(
+            {
+                "reflectance": "reflectance, 0 to 1",
+                "radiance": "radiance, W/(m² sr µm)",
+                "numbers": "numbers as delivered",
+            }
+        ),
     )
 
 

@@ -8,7 +8,7 @@ from kitesort.core.correct.methods._areas import area_mask
 from kitesort.core.correct.methods._masked import MaskedRaster
 from kitesort.core.correct.protocol import CorrectionContext, CorrectionSpec
 from kitesort.core.raster.protocol import Raster
-from kitesort.core.settings import Settings
+from kitesort.core.settings import Settings, titled
 
 
 class AreaMaskSettings(Settings):
@@ -20,7 +20,9 @@ class AreaMaskSettings(Settings):
         json_schema_extra={"widget": "areas"},
     )
     mask: Literal["inside", "outside"] = Field(
-        "inside", title="What becomes no data", description="The areas, or all that is not in them."
+        "inside",
+        title="What becomes no data",
+        json_schema_extra=titled({"inside": "the areas", "outside": "all but the areas"}),
     )
 
 

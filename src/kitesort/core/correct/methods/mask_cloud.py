@@ -11,7 +11,7 @@ from kitesort.core.correct.protocol import CorrectionContext, CorrectionSpec
 from kitesort.core.errors import BadSettingsError
 from kitesort.core.grid import Window
 from kitesort.core.raster.protocol import BoolArray, Raster, Shape, band_positions
-from kitesort.core.settings import Settings
+from kitesort.core.settings import Settings, titled
 
 
 class DrawnCloud(Settings):
@@ -41,7 +41,9 @@ class CloudMaskSettings(Settings):
         json_schema_extra={"widget": "cloud"},
     )
     mask: Literal["inside", "outside"] = Field(
-        "inside", title="What becomes no data", description="The cloud, or all that is not in it."
+        "inside",
+        title="What becomes no data",
+        json_schema_extra=titled({"inside": "the cloud", "outside": "all but the cloud"}),
     )
 
 

@@ -12,7 +12,7 @@ from kitesort.core.grid import Grid
 from kitesort.core.grid_comparison import describe_crs
 from kitesort.core.raster.protocol import Raster
 from kitesort.core.raster.warp import WarpedRaster, require_meeting, suggest_grid
-from kitesort.core.settings import Settings
+from kitesort.core.settings import Settings, titled
 
 MAX_SIDE = 300_000
 
@@ -59,6 +59,14 @@ class RegridSettings(Settings):
         title="Resampling",
         description="Nearest neighbour keeps measured values; bilinear and cubic smooth. Onto "
         "coarser pixels these two average, too: all that is measured there counts.",
+        json_schema_extra=titled(
+            {
+                "nearest": "nearest neighbour",
+                "bilinear": "bilinear",
+                "cubic": "cubic",
+                "average": "mean of all that is there",
+            }
+        ),
     )
     grid: GridSettings | None = Field(None, title="Grid", json_schema_extra={"widget": "hidden"})
 

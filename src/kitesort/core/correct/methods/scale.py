@@ -6,7 +6,7 @@ from kitesort.core.bands import Quantity
 from kitesort.core.correct.methods._band_table import linear_per_band
 from kitesort.core.correct.protocol import CorrectionContext, CorrectionSpec
 from kitesort.core.raster.protocol import Raster, roles_of
-from kitesort.core.settings import Settings
+from kitesort.core.settings import Settings, titled
 
 
 class ScaleSettings(Settings):
@@ -19,6 +19,15 @@ class ScaleSettings(Settings):
         title="The result is",
         description="Reflectance runs from 0 to 1; radiance is in watts per square metre, "
         "steradian and micrometre; temperature in kelvin; values, such as an index, have no unit.",
+        json_schema_extra=titled(
+            {
+                "reflectance": "reflectance",
+                "radiance": "radiance",
+                "temperature": "temperature",
+                "numbers": "numbers as delivered",
+                "values": "values without a unit",
+            }
+        ),
     )
 
 

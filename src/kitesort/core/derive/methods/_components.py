@@ -12,6 +12,7 @@ from kitesort.core.derive.methods._moments import Pixels
 from kitesort.core.derive.methods._roles import RolesSettings
 from kitesort.core.raster.derived import DerivedRaster
 from kitesort.core.raster.protocol import Raster
+from kitesort.core.settings import titled
 from kitesort.core.training.statistics import ClassStatistics
 
 HIDDEN: JsonDict = {"widget": "hidden"}
@@ -31,8 +32,10 @@ class ComponentsSettings(RolesSettings):
     pixels: Pixels = Field(
         "view",
         title="Statistics from",
-        description="view: at most 1024 pixels a side, at once. every: all pixels, on a large "
-        "scene as a run.",
+        description="All of them, on a large scene, is a run.",
+        json_schema_extra=titled(
+            {"view": "1024 pixels a side at most, at once", "every": "every pixel"}
+        ),
     )
     centre: tuple[float, ...] = Field((), json_schema_extra=HIDDEN)
     loadings: tuple[tuple[float, ...], ...] = Field((), json_schema_extra=HIDDEN)

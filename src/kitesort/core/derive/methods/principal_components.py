@@ -14,14 +14,20 @@ from kitesort.core.derive.methods._moments import band_moments
 from kitesort.core.derive.methods._roles import chosen_roles
 from kitesort.core.derive.protocol import DerivationSpec, DeriveContext, Watch
 from kitesort.core.raster.protocol import Raster
+from kitesort.core.settings import titled
 
 
 class PrincipalComponentsSettings(ComponentsSettings):
     matrix: Literal["covariance", "correlation"] = Field(
         "covariance",
         title="From the matrix of",
-        description="Covariance lets bands with more contrast weigh more; correlation makes all "
-        "bands alike, as it should be when they are in different units.",
+        description="All alike is right when bands are in different units.",
+        json_schema_extra=titled(
+            {
+                "covariance": "covariances: contrast weighs more",
+                "correlation": "correlations: all bands alike",
+            }
+        ),
     )
 
 

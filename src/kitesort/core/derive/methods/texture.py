@@ -13,7 +13,7 @@ from kitesort.core.derive.protocol import DerivationSpec, DeriveContext, Watch
 from kitesort.core.errors import BadSettingsError, NoValidPixelsError
 from kitesort.core.raster.protocol import Float32Array, Raster, band_positions
 from kitesort.core.raster.sample import sample_pixels
-from kitesort.core.settings import Settings
+from kitesort.core.settings import Settings, titled
 
 Measure = Literal[
     "contrast", "dissimilarity", "homogeneity", "energy", "entropy", "correlation", "mean",
@@ -42,7 +42,18 @@ class TextureSettings(Settings):
         ge=2, le=64,
     )  # fmt: skip
     direction: Literal["all", "across", "up right", "down", "down right"] = Field(
-        "all", title="Direction", description="Of the neighbours; all makes it blind to direction."
+        "all",
+        title="Direction",
+        description="Of the neighbours that are compared.",
+        json_schema_extra=titled(
+            {
+                "all": "all four, blind to direction",
+                "across": "across",
+                "up right": "up to the right",
+                "down": "down",
+                "down right": "down to the right",
+            }
+        ),
     )
     distance_px: int = Field(1, title="Distance, pixels", ge=1, le=15)
     low: float | None = Field(

@@ -32,7 +32,7 @@ export function IndexWidget() {
           size="sm"
           bg="card"
           aria-label="Find an index"
-          placeholder={`Find among ${data.length}`}
+          placeholder={data.length > 0 ? `Find among ${data.length}` : "Find an index"}
           value={text}
           onChange={(event) => setText(event.currentTarget.value)}
         />

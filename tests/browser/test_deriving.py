@@ -31,10 +31,10 @@ def choose(study_page: StudyPage, kind: str) -> None:
 
 def make(study_page: StudyPage, title: str) -> None:
     button = card(study_page).get_by_role("button", name=re.compile("Make "))
-    expect(study_page.caption(1)).to_contain_text("Preview")
+    expect(study_page.caption(1)).to_contain_text("preview")
     button.click()
     expect(card(study_page).get_by_role("article", name=title, exact=True)).to_be_visible()
-    expect(study_page.caption(1)).not_to_contain_text("Preview")
+    expect(study_page.caption(1)).not_to_contain_text("preview")
 
 
 def make_ratio(study_page: StudyPage, upper: str, lower: str) -> None:
@@ -70,7 +70,7 @@ def test_an_index_by_name(study_page: StudyPage) -> None:
     page.get_by_label("Find an index").fill("normalized difference veg")
     expect(page.get_by_text("Generalized", exact=False)).to_have_count(0)
     page.get_by_role("checkbox", name=re.compile("^NDVI Normalized")).check(force=True)
-    expect(study_page.caption(1)).to_contain_text("Preview shown as ndvi")
+    expect(study_page.caption(1)).to_contain_text("preview shown as ndvi")
     facts = card(study_page)
     expect(facts.get_by_role("math")).to_have_text("nir−rednir+red")
     expect(facts).to_contain_text("From -1 to 1")
@@ -91,7 +91,7 @@ def test_several_indices_and_those_that_the_scene_cannot_give(study_page: StudyP
     for symbol in ("NDVI", "NDWI", "NBR"):
         page.get_by_role("checkbox", name=re.compile(f"^{symbol} ")).check(force=True)
     button = card(study_page).get_by_role("button", name="Make 3 layers")
-    expect(study_page.caption(1)).to_contain_text("Preview shown as nbr")
+    expect(study_page.caption(1)).to_contain_text("preview shown as nbr")
     button.click()
     for symbol in ("NDVI", "NDWI", "NBR"):
         expect(page.get_by_role("article", name=f"{symbol}, Summer pass")).to_be_visible()
@@ -184,7 +184,7 @@ def test_a_formula_whose_mistake_is_mended(study_page: StudyPage) -> None:
     expect(card(study_page).get_by_role("button", name="Make the layer")).to_be_disabled()
     alert.get_by_role("button", name="Write red").click()
     expect(text).to_have_value("(nir - red) / (nir + red)")
-    expect(study_page.caption(1)).to_contain_text("Preview shown as formula")
+    expect(study_page.caption(1)).to_contain_text("preview shown as formula")
     expect(card(study_page).get_by_role("alert")).to_have_count(0)
     expect(card(study_page).get_by_role("math")).to_be_visible()
     text.fill("log(nir - red)")
@@ -193,7 +193,7 @@ def test_a_formula_whose_mistake_is_mended(study_page: StudyPage) -> None:
     page.get_by_label("Name to save the formula under").fill("Logarithm")
     page.get_by_role("button", name="Save", exact=True).click()
     expect(card(study_page).get_by_role("button", name="Logarithm", exact=True)).to_be_visible()
-    expect(study_page.caption(1)).to_contain_text("Preview shown as my_log")
+    expect(study_page.caption(1)).to_contain_text("preview shown as my_log")
     make(study_page, "my_log, Summer pass")
     text.fill("")
     card(study_page).get_by_role("button", name="Logarithm", exact=True).click()
@@ -209,7 +209,7 @@ def test_a_formula_of_two_dates_for_other_scenes_too(study_page: StudyPage) -> N
     text.fill("nir - ")
     page.get_by_label("Insert a layer of another scene").select_option(label="nir, Spring pass")
     expect(text).to_have_value("nir - spring_pass.nir")
-    expect(study_page.caption(1)).to_contain_text("Preview")
+    expect(study_page.caption(1)).to_contain_text("preview")
     page.get_by_text("The same for other scenes").click()
     page.get_by_role("checkbox", name="Autumn pass").check(force=True)
     card(study_page).get_by_role("button", name="Make 2 layers").click()
@@ -265,7 +265,7 @@ def test_sharpened_bands_are_seen_at_once_and_stay_reflectance(study_page: Study
     page = study_page.page
     study_page.go("Derive")
     choose(study_page, "Sharpen")
-    expect(study_page.caption(1)).to_contain_text("Preview shown as swir22, swir16, nir")
+    expect(study_page.caption(1)).to_contain_text("preview shown as swir22, swir16, nir")
     taken = page.get_by_role("table", name="Detail taken")
     expect(taken.get_by_role("row", name=re.compile(r"^swir16 × 1\.\d\d"))).to_be_visible()
     expect(taken.get_by_role("row")).to_have_count(5)
@@ -282,7 +282,7 @@ def test_sharpened_bands_are_seen_at_once_and_stay_reflectance(study_page: Study
     choose(study_page, "Stripe filter")
     expect(card(study_page)).to_contain_text("1024 × 1024 pixels at once")
     page.get_by_label("Repeating within, pixels").fill("6")
-    expect(study_page.caption(1)).to_contain_text("Preview shown as")
+    expect(study_page.caption(1)).to_contain_text("preview shown as")
     make(study_page, "Without stripes, Summer pass")
 
 
@@ -349,12 +349,12 @@ def test_a_preview_is_seen_until_it_is_left(study_page: StudyPage) -> None:
     before = study_page.caption(1).inner_text()
     study_page.go("Derive")
     choose(study_page, "Ratio")
-    expect(study_page.caption(1)).to_contain_text("Preview")
+    expect(study_page.caption(1)).to_contain_text("preview")
     study_page.point_to(300.5, 540.5, pane=1)
     page.keyboard.down("b")
     expect(study_page.caption(1)).to_contain_text("Beneath: Class map as it stands")
     page.keyboard.up("b")
-    expect(study_page.caption(1)).to_contain_text("Preview")
+    expect(study_page.caption(1)).to_contain_text("preview")
     study_page.go("Train")
     expect(study_page.caption(1)).to_have_text(before)
     page.reload()

@@ -169,6 +169,38 @@ def test_a_layer_removed_in_another_window_leaves_the_panes_working(
     study_page.settle()
 
 
+def test_tiles_that_fail_are_told_and_asked_for_again(study_page: StudyPage) -> None:
+    study_page.expected = NETWORK
+    page = study_page.page
+    page.route("**/tiles/**", lambda route: route.abort("failed"))
+    study_page.go("Scenes")
+    spring = page.get_by_role("article", name="Spring pass")
+    spring.get_by_role("button", name="Show left").click()
+    told = page.get_by_role("status").filter(has_text="Part of the picture could not be loaded.")
+    expect(told).to_be_visible()
+    page.unroute("**/tiles/**")
+    told.get_by_role("button", name="Again").click()
+    expect(told).to_have_count(0)
+    study_page.settle()
+    assert study_page.picture(0).std() > 20, "the scene is there"
+
+
+def test_an_old_picture_under_a_new_caption_is_dimmed_and_told(study_page: StudyPage) -> None:
+    page, held = study_page.page, list[Route]()
+    study_page.go("Scenes")
+    before = study_page.picture(0).std()
+    page.route("**/tiles/**", lambda route: held.append(route))
+    spring = page.get_by_role("article", name="Spring pass")
+    spring.get_by_role("button", name="Show left").click()
+    told = page.get_by_role("status").filter(has_text="Being drawn anew")
+    expect(told).to_be_visible()
+    assert study_page.picture(0).std() < 0.7 * before
+    page.unroute("**/tiles/**")  # lets them go
+    expect(told).to_have_count(0)
+    study_page.settle()
+    assert study_page.picture(0).std() > 0.7 * before
+
+
 def test_a_study_that_does_not_exist_says_so(study_page: StudyPage) -> None:
     study_page.expected = ("404",)
     study_page.page.goto(f"{study_page.address}/studies/999999/train")

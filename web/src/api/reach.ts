@@ -10,7 +10,7 @@ const listeners = new Set<Listener>();
 export function onReach(listener: Listener): () => void {
   listeners.add(listener);
   listener(online);
-  return () => listeners.delete(listener);
+  return () => void listeners.delete(listener);
 }
 
 /** An answer came, whatever it was. */

@@ -1,10 +1,11 @@
 import OlTileLayer from "ol/layer/Tile";
 import type RenderEvent from "ol/render/Event";
 import ImageTile from "ol/source/ImageTile";
-import { useEffect, useEffectEvent, useState } from "react";
+import { useEffect, useEffectEvent, useRef, useState } from "react";
 
 import { extentOf, type LinkedView, makeTileGrid, type MapGrid } from "./linkedView";
-import { useLayer } from "./useMap";
+import { type TileState, TileWatch } from "./tileWatch";
+import { useLayer, useMap } from "./useMap";
 
 interface Props {
   readonly linked: LinkedView;
@@ -18,39 +19,31 @@ interface Props {
   readonly zIndex?: number;
   /** The part of the pane's width that is seen, as shares from the left. */
   readonly clip?: Clip;
-  readonly onBusy: (busy: boolean) => void;
+  readonly onState: (state: TileState) => void;
 }
 
 export type Clip = readonly [from: number, to: number];
 
 const WHOLE: Clip = [0, 1];
 
-export function TileLayer({ linked, grid, url, kind, zIndex = 0, clip = WHOLE, onBusy }: Props) {
+export function TileLayer({ linked, grid, url, kind, zIndex = 0, clip = WHOLE, onState }: Props) {
+  const map = useMap();
   const [layer] = useState(() => makeLayer(linked, grid, url, kind));
-  const tellBusy = useEffectEvent(onBusy);
+  const tell = useEffectEvent(onState);
+  const watch = useRef<TileWatch>(null);
   useLayer(layer);
 
   useEffect(() => {
-    layer.getSource()?.setUrl(url);
-  }, [layer, url]);
+    const made = new TileWatch(map, layer, (state) => tell(state));
+    watch.current = made;
+    return made.start();
+  }, [map, layer]);
+
+  useEffect(() => watch.current?.setUrl(url), [url]);
 
   useEffect(() => layer.setZIndex(zIndex), [layer, zIndex]);
   const [from, to] = clip;
   useEffect(() => clipLayer(layer, from, to), [layer, from, to]);
-
-  useEffect(() => {
-    const source = layer.getSource();
-    let open = 0;
-    const start = () => tellBusy(++open > 0);
-    const end = () => tellBusy((open = Math.max(0, open - 1)) > 0);
-    source?.on("tileloadstart", start);
-    source?.on(["tileloadend", "tileloaderror"], end);
-    return () => {
-      source?.un("tileloadstart", start);
-      source?.un(["tileloadend", "tileloaderror"], end);
-      tellBusy(false);
-    };
-  }, [layer]);
   return null;
 }
 

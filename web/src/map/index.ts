@@ -6,6 +6,7 @@ export * from "./sites";
 export { SitesLayer } from "./SitesLayer";
 export { type SiteTool, SiteTools } from "./SiteTools";
 export { type Clip, TileLayer } from "./TileLayer";
+export { ALL_THERE, type TileState } from "./tileWatch";
 export { AreasLayer } from "./AreasLayer";
 export { AreaTools } from "./AreaTools";
 export type { DrawTool } from "./useDraw";

@@ -38,7 +38,7 @@ export function SceneOverview() {
         <ShowTiles
           linked={linked}
           show={shown.find((pane) => pane.kind !== "picture") ?? LIVE}
-          onBusy={() => undefined}
+          onState={() => undefined}
         />
       </Overview>
     </Box>

@@ -2,6 +2,7 @@ import { Box, Flex } from "@chakra-ui/react";
 import { useState } from "react";
 
 import {
+  ALL_THERE,
   type Coordinate,
   Crosshair,
   type LinkedView,
@@ -9,6 +10,7 @@ import {
   siteAt,
   type SiteShape,
   type SiteSource,
+  type TileState,
 } from "../map";
 import { useBusy } from "../shared/busyStore";
 import { togglePin } from "../shared/pins";
@@ -25,6 +27,7 @@ import { PaneEdge } from "./PaneEdge";
 import { PaneLine } from "./PaneLine";
 import { PaneMarks } from "./PaneMarks";
 import { PanePoints } from "./PanePoints";
+import { PaneSign } from "./PaneSign";
 import { PaneSites } from "./PaneSites";
 import { PaneTiles } from "./PaneTiles";
 
@@ -37,13 +40,13 @@ interface Props {
 
 /** A caption and the picture below it. */
 export function Pane({ index, linked, source, shapes }: Props) {
-  const [busy, setBusy] = useState(false);
-  useBusy(busy);
+  const [tiles, setTiles] = useState<TileState>(ALL_THERE);
+  useBusy(tiles.busy);
   const set = useWork((store) => store.set);
   const pin = usePinning(source);
   return (
     <Flex direction="column" minW="0" minH="0" borderRadius="4px" overflow="hidden">
-      <Caption index={index} busy={busy} />
+      <Caption index={index} busy={tiles.busy} />
       <Box position="relative" flex="1" minH="0" bg="surround">
         <MapView
           linked={linked}
@@ -53,7 +56,7 @@ export function Pane({ index, linked, source, shapes }: Props) {
           onEnter={() => set({ activePane: index })}
           onKey={(event) => handlePaneKey(event, linked)}
         >
-          <PaneTiles linked={linked} index={index} onBusy={setBusy} />
+          <PaneTiles linked={linked} index={index} onState={setTiles} />
           <PaneCloud linked={linked} />
           <PaneSites index={index} source={source} shapes={shapes} />
           <PanePoints />
@@ -63,6 +66,7 @@ export function Pane({ index, linked, source, shapes }: Props) {
           <Crosshair follow={followCrosshair} />
         </MapView>
         <PaneEdge index={index} />
+        <PaneSign index={index} tiles={tiles} />
       </Box>
     </Flex>
   );

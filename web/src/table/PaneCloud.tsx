@@ -31,7 +31,7 @@ export function PaneCloud({ linked }: Props) {
       url={`/api/studies/${studyId}/cloud-tiles/{z}/{y}/{x}.png?${query.toString()}`}
       kind="codes"
       zIndex={5}
-      onBusy={setBusy}
+      onState={({ busy: on }) => setBusy(on)}
     />
   );
 }

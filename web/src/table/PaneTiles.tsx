@@ -1,6 +1,6 @@
 import { useEffect, useState } from "react";
 
-import type { LinkedView } from "../map";
+import type { LinkedView, TileState } from "../map";
 import { useBusy } from "../shared/busyStore";
 import type { PaneIndex } from "../shared/view";
 import { ShowTiles } from "./ShowTiles";
@@ -9,13 +9,13 @@ import { usePaneLayers } from "./usePaneLayers";
 interface Props {
   readonly linked: LinkedView;
   readonly index: PaneIndex;
-  readonly onBusy: (busy: boolean) => void;
+  readonly onState: (state: TileState) => void;
 }
 
 const LEAVE_MS = 250;
 
 /** The picture of a pane, and the one beneath it as long as it is peeked at or cut open. */
-export function PaneTiles({ linked, index, onBusy }: Props) {
+export function PaneTiles({ linked, index, onState }: Props) {
   const { top, beneath, peeking, edge } = usePaneLayers(index);
   const open = useLinger(peeking || edge !== null);
   // The layer above tells whether the pane is busy; this is for those who wait for all of it.
@@ -24,9 +24,15 @@ export function PaneTiles({ linked, index, onBusy }: Props) {
   const cut = peeking ? 0 : (edge ?? 1);
   return (
     <>
-      <ShowTiles linked={linked} show={top} clip={[0, cut]} onBusy={onBusy} />
+      <ShowTiles linked={linked} show={top} clip={[0, cut]} onState={onState} />
       {open && (
-        <ShowTiles linked={linked} show={beneath} clip={[cut, 1]} zIndex={1} onBusy={setBusy} />
+        <ShowTiles
+          linked={linked}
+          show={beneath}
+          clip={[cut, 1]}
+          zIndex={1}
+          onState={({ busy: on }) => setBusy(on)}
+        />
       )}
     </>
   );

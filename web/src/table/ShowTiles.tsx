@@ -1,7 +1,7 @@
 import { useLayers } from "../api/queries/layers";
 import { usePictures } from "../api/queries/pictures";
 import type { Grid } from "../api/types";
-import { type Clip, type LinkedView, TileLayer } from "../map";
+import { type Clip, type LinkedView, TileLayer, type TileState } from "../map";
 import { useStudyId } from "../shared/study";
 import { useCurrentTraining } from "../shared/useCurrent";
 import { useKnownScenes } from "../shared/useKnownScenes";
@@ -15,7 +15,7 @@ interface Props {
   readonly show: PaneShow;
   readonly clip?: Clip;
   readonly zIndex?: number;
-  readonly onBusy: (busy: boolean) => void;
+  readonly onState: (state: TileState) => void;
 }
 
 /** The tiles of anything that a pane can show. */

@@ -7,7 +7,8 @@ export function useShowTitle(show: PaneShow): string {
   const groups = useLayerList();
   const preview = usePreviewStore((store) => store.preview);
   if (show.kind === "breaks") return "Class breaks";
-  if (show.kind === "scene" && show.sceneId === preview?.scene?.id) return "Preview";
+  if (show.kind === "scene" && show.sceneId === preview?.scene?.id)
+    return `${preview.scene.title}, preview`;
   const entry = groups.flatMap(({ entries }) => entries).find((one) => one.isShownBy(show));
   return entry?.title ?? "Something that was removed";
 }

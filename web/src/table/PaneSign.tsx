@@ -1,0 +1,64 @@
+import { Flex } from "@chakra-ui/react";
+import { useEffect } from "react";
+
+import { onReach } from "../api/reach";
+import type { TileState } from "../map";
+import { Quiet } from "../shared/Quiet";
+import { useCurrentTraining } from "../shared/useCurrent";
+import type { PaneIndex } from "../shared/view";
+import { usePaneLayers } from "./usePaneLayers";
+
+interface Props {
+  readonly index: PaneIndex;
+  readonly tiles: TileState;
+}
+
+/** Where the picture is not what the caption says, or is none, the pane tells why. */
+export function PaneSign({ index, tiles }: Props) {
+  const { again } = tiles;
+  const words = useWords(index, tiles);
+  useEffect(() => {
+    if (!again) return;
+    let away = false;
+    return onReach((online) => {
+      if (away && online) again();
+      away = !online;
+    });
+  }, [again]);
+  if (words === null) return null;
+  return (
+    <Flex
+      role="status"
+      position="absolute"
+      bottom="2"
+      left="50%"
+      transform="translateX(-50%)"
+      zIndex="2"
+      gap="2"
+      px="2.5"
+      py="1"
+      bg="card"
+      borderWidth="1px"
+      borderColor="line"
+      borderRadius="6px"
+      whiteSpace="nowrap"
+      pointerEvents={again ? "auto" : "none"}
+    >
+      {words}
+      {again && (
+        <Quiet type="button" onClick={again}>
+          Again
+        </Quiet>
+      )}
+    </Flex>
+  );
+}
+
+function useWords(index: PaneIndex, { again, stale, outside }: TileState): string | null {
+  const { top } = usePaneLayers(index);
+  const { data: training } = useCurrentTraining();
+  if (top.kind === "live" && training?.problem) return "No class map yet.";
+  if (again) return "Part of the picture could not be loaded.";
+  if (stale) return "Being drawn anew …";
+  return outside ? "This layer does not reach here." : null;
+}

@@ -1,5 +1,7 @@
 """From a click on Classify to the downloaded file, with the work done in this process."""
 
+import csv
+import io
 import json
 from pathlib import Path
 from typing import Any
@@ -84,6 +86,33 @@ def test_accuracy_of_the_kept_map(client: TestClient, small_study: SmallStudy) -
     assert got["names"] == list(NAMES.values())
     assert len(got["points"]) == 21
     assert got["n_without_map"] == 1
+
+
+def test_tables_to_take_away(client: TestClient, small_study: SmallStudy) -> None:
+    layer = finished_layer(client, small_study)
+    address = f"/api/layers/{layer['id']}"
+    areas = client.get(f"{address}/areas")
+    assert 'filename="june-pass-class-map-1-areas.csv"' in areas.headers["content-disposition"]
+    head, *rows = csv.reader(io.StringIO(areas.text))
+    assert head == ["code", "class", "colour", "pixels", "percent", "hectares"]
+    wanted = [[str(e[key]) for key in ("code", "name", "colour", "pixels", "percent", "hectares")]
+              for e in layer["legend"]]  # fmt: skip
+    assert rows == wanted
+
+    got = client.get(f"{address}/accuracy").json()
+    matrix = list(csv.reader(io.StringIO(client.get(f"{address}/error-matrix").text)))
+    names = list(NAMES.values())
+    assert matrix[0][1:6] == [*names, "total"]
+    for i, name in enumerate(names):
+        row = matrix[1 + i]
+        assert row[0] == name and [int(n) for n in row[1:5]] == got["counts"][i]
+        assert int(row[5]) == sum(got["counts"][i])
+        assert float(row[6]) == got["users"][i]["value"]
+    assert [int(n) for n in matrix[5][1:6]] == [*np.sum(got["counts"], axis=0), got["n_points"]]
+    assert [float(n) for n in matrix[6][1:5]] == [p["value"] for p in got["producers"]]
+    assert float(matrix[9][1]) == got["overall"]["value"]
+    assert float(matrix[10][1]) == got["kappa"]
+    assert client.get("/api/layers/999999/areas").status_code == 404
 
 
 def test_a_map_that_is_behind_its_sites_says_so(

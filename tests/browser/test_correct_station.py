@@ -60,7 +60,7 @@ def test_several_dates_into_one_and_kept(study_page: StudyPage) -> None:
 
     study_page.go("Scenes")
     entry = page.get_by_role("article", name="Spring pass, median of dates")
-    expect(entry).to_contain_text("9 May 2024 to 26 Sept 2024")
+    expect(entry).to_contain_text("9 May 2024 to 26 Sep 2024")
     entry.get_by_text("facts and acts").click()
     entry.get_by_role("button", name="Keep as a file").click()
     link = entry.get_by_role("link", name="Download GeoTIFF")

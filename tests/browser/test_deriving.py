@@ -294,8 +294,8 @@ def test_breaks_to_a_map_with_areas_and_a_stack_that_is_classified(study_page: S
     page.get_by_role("checkbox", name=re.compile("^NDVI ")).check(force=True)
     make(study_page, "NDVI, Summer pass")
 
-    page.get_by_label("From", exact=True).select_option(label="NDVI, Summer pass")
     choose(study_page, "Class breaks")
+    page.get_by_label("Layer", exact=True).select_option(label="ndvi, NDVI, Summer pass")
     page.get_by_label("Start from").select_option("vegetation index")
     page.get_by_role("button", name="Fill the table").click()
     rows = page.get_by_role("group", name="Class breaks")
@@ -326,8 +326,14 @@ def test_breaks_to_a_map_with_areas_and_a_stack_that_is_classified(study_page: S
     areas = page.get_by_role("table", name=re.compile("NDVI, Summer pass, class map"))
     expect(areas.get_by_role("row", name=re.compile("^Dense"))).to_be_visible()
 
+    study_page.go("Deliver")
+    part = page.get_by_role("region", name="Maps of class breaks")
+    expect(part.get_by_role("article")).to_have_count(1)
+    files = page.get_by_role("region", name="Scenes and layers")
+    files.get_by_role("button", name="Keep as a file").click()
+    expect(files.get_by_role("link", name="Download GeoTIFF")).to_be_visible(timeout=60_000)
+
     study_page.go("Derive")
-    page.get_by_label("From", exact=True).select_option(label="Summer pass")
     choose(study_page, "Stack")
     page.get_by_role("button", name="all 8").click()
     page.get_by_role("combobox", name="Add from").select_option(label="NDVI, Summer pass")

@@ -121,6 +121,8 @@ def test_stretch_is_changed_and_impossible_ends_are_told(study_page: StudyPage) 
     dialog.get_by_label("Low end in percent").fill("20")
     expect(caption).to_contain_text("20 to 98 %")
     study_page.settle()
+    study_page.page.get_by_role("banner").click()  # anywhere else
+    expect(dialog).to_have_count(0)
     assert (study_page.picture(0) != before).any(axis=2).mean() > 0.5
 
 

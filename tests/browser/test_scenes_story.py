@@ -87,6 +87,7 @@ def take_two_from_the_catalogue(page: Page) -> None:
     for title, day in ((LATE, "21 August 2024"), (EARLY, "17 June 2023")):
         entry = page.get_by_role("article", name=title, exact=True)
         expect(entry).to_contain_text(day, timeout=90_000)
+    expect(page.get_by_text(f"{EARLY} has arrived; it is among the scenes.")).to_be_attached()
 
 
 def look_at_the_stack(page: Page) -> None:
@@ -195,8 +196,13 @@ def test_nothing_is_guessed(study_page: StudyPage) -> None:
     page.get_by_role("button", name="Add a step").click()
     page.get_by_role("button", name="Numbers to reflectance or radiance").click()
     expect(page.get_by_text("there are no factors for its bands")).to_be_visible()
-    page.get_by_role("button", name="Give a scale and offset by hand instead").click()
-    expect(page.get_by_role("region", name="Scale and offset")).to_be_visible()
+    page.get_by_role("button", name="Give scale and offset by hand instead").click()
+    step = page.get_by_role("region", name="Scale and offset")
+    step.get_by_label("Scale", exact=True).fill("0.0002")
+    step.get_by_role("button", name="Band by band").click()
+    step.get_by_label("Offset of nir").fill("0.1")
+    page.get_by_role("button", name="Correct 1 scene").click()
+    expect(study_page.caption(1)).to_contain_text("x, scaled")
 
 
 def test_a_folder_on_the_server_and_a_series(study_page: StudyPage, demo: DemoStudy) -> None:

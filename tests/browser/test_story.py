@@ -68,6 +68,14 @@ def test_the_whole_job(study_page: StudyPage, demo: DemoStudy) -> None:
     download.value.save_as(path)
     assert download.value.suggested_filename == "summer-pass-class-map-1.tif"
     check_delivered(path, demo)
+    for link, ending, head in (
+        ("Areas and legend as CSV", "areas.csv", "code,class,colour,pixels,percent,hectares"),
+        ("Error matrix as CSV", "error-matrix.csv", "mapped as"),
+    ):
+        with page.expect_download() as download:
+            page.get_by_role("link", name=link).click()
+        assert download.value.suggested_filename == f"summer-pass-class-map-1-{ending}"
+        assert download.value.path().read_text().startswith(head)
 
     # Nothing is lost by a reload.
     page.reload()

@@ -204,7 +204,10 @@ def test_an_old_picture_under_a_new_caption_is_dimmed_and_told(study_page: Study
 def test_a_study_that_does_not_exist_says_so(study_page: StudyPage) -> None:
     study_page.expected = ("404",)
     study_page.page.goto(f"{study_page.address}/studies/999999/train")
-    expect(study_page.page.get_by_text("not there any more")).to_be_visible()
+    page = study_page.page
+    expect(page.get_by_text("not there any more")).to_be_visible()
+    page.get_by_role("link", name="Open a study that is there").click()
+    expect(page.get_by_role("heading", level=1)).to_have_text("Train")
 
 
 def test_a_server_that_is_away_at_the_start_is_told(study_page: StudyPage) -> None:

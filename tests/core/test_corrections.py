@@ -15,6 +15,7 @@ from kitesort.core.errors import (
     BadSettingsError,
     GridMismatchError,
     InputError,
+    MissingRoleError,
     NotFoundError,
     NoValidPixelsError,
     OutsideSceneError,
@@ -327,6 +328,23 @@ def test_what_is_scaled_means_what_was_said(source: Raster) -> None:
         spec, context = CORRECTIONS[name], context_of({2: numbers})
         settings = spec.prepare(raw, validate_settings(spec, {"scene_id": 2}), context)
         assert {b.quantity for b in spec.apply(raw, settings, context).bands} == {"reflectance"}
+
+
+def test_bands_with_factors_of_their_own(source: Raster) -> None:
+    spec = CORRECTIONS["scale"]
+    own = [{"role": "nir", "scale": 0.5, "offset": 0.25}]
+    settings = validate_settings(spec, {"scale": 2.0, "offset": 1.0, "by_band": own})
+    scaled = spec.apply(source, settings, context_of())
+    whole = source.grid.whole
+    for role, gain, offset in (("red", 2, 1), ("nir", 0.5, 0.25)):
+        before, after = (r.read(whole, (role,)).values for r in (source, scaled))
+        np.testing.assert_allclose(after, before * gain + offset, rtol=1e-6)
+    assert spec.say(settings) == "values × 2 + 1, nir × 0.5 + 0.25, as reflectance"
+    with pytest.raises(BadSettingsError, match="twice"):
+        validate_settings(spec, {"by_band": own * 2})
+    stranger = validate_settings(spec, {"by_band": [own[0] | {"role": "pan"}]})
+    with pytest.raises(MissingRoleError):
+        spec.apply(source, stranger, context_of())
 
 
 def test_steps_that_keep_the_scale_keep_the_quantity(

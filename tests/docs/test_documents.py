@@ -6,6 +6,9 @@ from pathlib import Path
 
 import pytest
 
+from kitesort.core.classify.registry import CLASSIFIERS
+from kitesort.core.correct.registry import COMBINATIONS, CORRECTIONS
+from kitesort.core.derive.coefficients import PUBLISHED_SETS
 from kitesort.core.derive.formula.parse import (
     MAX_CHARACTERS,
     MAX_DEPTH,
@@ -14,6 +17,7 @@ from kitesort.core.derive.formula.parse import (
 )
 from kitesort.core.derive.formula.tree import FUNCTIONS
 from kitesort.core.derive.index_catalogue import all_indices
+from kitesort.core.derive.registry import DERIVATIONS
 
 ROOT = Path(__file__).parents[2]
 DOCUMENTS = [ROOT / "README.md", ROOT / "CHANGELOG.md", *sorted((ROOT / "docs").rglob("*.md"))]
@@ -80,3 +84,15 @@ def test_numbers_of_the_guide_on_formulas_are_the_real_limits() -> None:
     assert f"{len(all_indices())} published indices" in guide
     for function in FUNCTIONS:
         assert f"`{function}" in guide, function
+
+
+def test_the_list_of_references_is_what_the_program_says() -> None:
+    text = (ROOT / "docs/references.md").read_text("utf-8")
+    sources = [
+        *(spec.source for registry in (CORRECTIONS, COMBINATIONS, DERIVATIONS, CLASSIFIERS)
+          for spec in registry.values()),
+        *(table.source for table in PUBLISHED_SETS),
+    ]  # fmt: skip
+    assert [s for s in sources if f"| {s} |" not in text] == []
+    assert len([line for line in text.splitlines() if line.startswith("| ")]) == len(sources) + 1
+    assert not any("from memory" in source for source in sources), "that stands in the document"

@@ -136,7 +136,7 @@ def _layer_out(layer: Layer) -> LayerOut:
         method=recipe.method,
         roles=list(recipe.roles),
         n_sites=recipe.n_sites,
-        legend=_legend_out(layer),
+        legend=legend_out(layer),
         nodata_pixels=layer.pixels.get(NODATA_CODE, 0),
         seconds=layer.seconds,
         created_at=layer.created_at,
@@ -157,7 +157,8 @@ def _is_up_to_date(layer: Layer) -> bool:
     return now.fingerprint == recipe.fingerprint
 
 
-def _legend_out(layer: Layer) -> list[LegendOut]:
+def legend_out(layer: Layer) -> list[LegendOut]:
+    """Every class of a map with its area; unclassified pixels only where there are some."""
     total = sum(n for code, n in layer.pixels.items() if code != NODATA_CODE)
     return [
         LegendOut(

@@ -29,6 +29,7 @@ from kitesort.api import (
     scenes,
     series,
     studies,
+    tables,
     training,
     vocabulary,
 )
@@ -43,7 +44,8 @@ from kitesort.store.database import connect_database, dsn
 WEB = Path(__file__).resolve().parents[3] / "web" / "dist"
 PARTS = (
     studies, scenes, scene_tiles, look, cloud, notes, reference_pictures, deliveries, catalogue,
-    correct, boundaries, derive, derive_aids, breaks, series, training, runs, layers, vocabulary,
+    correct, boundaries, derive, derive_aids, breaks, series, training, runs, layers, tables,
+    vocabulary,
 )  # fmt: skip
 
 

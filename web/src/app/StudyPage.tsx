@@ -10,6 +10,7 @@ import { createForStudy } from "../shared/studyStore";
 import { useViewStore } from "../shared/viewStore";
 import { Blank } from "./Blank";
 import { EmptyStudy } from "./EmptyStudy";
+import { HomeLink } from "./HomeLink";
 import { Shell } from "./Shell";
 import { useOpenView } from "./useOpenView";
 
@@ -17,7 +18,11 @@ import { useOpenView } from "./useOpenView";
 export function StudyPage() {
   const studyId = Number(useParams().studyId);
   if (!Number.isSafeInteger(studyId) || studyId < 1) {
-    return <Blank>The address names no study.</Blank>;
+    return (
+      <Blank>
+        The address names no study. <HomeLink />
+      </Blank>
+    );
   }
   return <Entrance key={studyId} studyId={studyId} />;
 }
@@ -40,7 +45,12 @@ function OneStudy({ studyId }: { readonly studyId: number }) {
   useOpenView(study.data, scenes.data, layers.data);
 
   const error = study.error ?? scenes.error ?? layers.error;
-  if (error && !view) return <Blank>{sentenceOf(error)}</Blank>;
+  if (error && !view)
+    return (
+      <Blank>
+        {sentenceOf(error)} <HomeLink />
+      </Blank>
+    );
   if (!study.data || !scenes.data || !layers.data) return <Blank>Opening the study …</Blank>;
   if (scenes.data.length === 0) {
     return (

@@ -4,9 +4,9 @@ import { useEffect } from "react";
 import { type EditNews, useNews } from "../api/events";
 import { keys } from "../api/queries/keys";
 import { onReach } from "../api/reach";
-import type { Run } from "../api/types";
+import type { Run, Scene } from "../api/types";
 import { useNewsStore } from "../shared/newsStore";
-import { tellElsewhere } from "../shared/notices";
+import { tellElsewhere, tellNews } from "../shared/notices";
 import { useStudyId } from "../shared/study";
 import { useSetPane } from "../shared/viewStore";
 
@@ -21,8 +21,12 @@ export function useFollowNews(): void {
   const onRunDone = (runId: number) => {
     void queries.invalidateQueries({ queryKey: keys.planes(studyId) }); // it may have been counted
     const runs = queries.getQueryData<Run[]>(keys.runs(studyId));
-    const layerId = runs?.find((run) => run.id === runId)?.layer_id;
-    if (layerId) setPane(1, { kind: "layer", layerId });
+    const run = runs?.find(({ id }) => id === runId);
+    if (run?.layer_id) setPane(1, { kind: "layer", layerId: run.layer_id });
+    if (run?.kind !== "take-scene" || !run.scene_id) return;
+    const scenes = queries.getQueryData<Scene[]>(keys.scenes(studyId));
+    const scene = scenes?.find(({ id }) => id === run.scene_id);
+    if (scene) tellNews(`${scene.title} has arrived; it is among the scenes.`);
   };
   const onElsewhere = ({ edit_id, title, act }: EditNews) => {
     useNewsStore.setState(({ elsewhere }) => ({ elsewhere: new Set([...elsewhere, edit_id]) }));

@@ -3,6 +3,7 @@ import { useRuns } from "../api/queries/runs";
 import { useScenes } from "../api/queries/scenes";
 import { usePoints } from "../api/queries/studies";
 import type { ClassTraining, Layer, Run, Scene } from "../api/types";
+import { isBreaksMap } from "../shared/classMaps";
 import { plural } from "../shared/format";
 import type { StationId } from "../shared/stations";
 import { useStudyId } from "../shared/study";
@@ -27,7 +28,7 @@ export function useStationState(): Record<StationId, StationState> {
   return {
     scenes: { count: String(scenes.filter(isSingle).length) },
     correct: correctState(scenes),
-    derive: deriveState(scenes),
+    derive: deriveState(scenes, layers),
     train: training ? trainState(training.classes) : QUIET,
     classify: classifyState(layers, runs),
     tidy: QUIET,
@@ -40,9 +41,10 @@ function isSingle({ series, origin }: Scene): boolean {
   return series === null && origin !== "derived";
 }
 
-function deriveState(scenes: Scene[]): StationState {
+function deriveState(scenes: Scene[], layers: Layer[]): StationState {
   const n = scenes.filter(({ origin }) => origin === "derived").length;
-  return { count: n > 0 ? plural(n, "layer") : "" };
+  const nBreaks = layers.filter(isBreaksMap).length;
+  return { count: n + nBreaks > 0 ? plural(n + nBreaks, "layer") : "" };
 }
 
 function correctState(scenes: Scene[]): StationState {
@@ -70,10 +72,11 @@ function trainState(classes: ClassTraining[]): StationState {
 }
 
 function classifyState(layers: Layer[], runs: Run[]): StationState {
-  const [newest] = layers;
+  const maps = layers.filter((layer) => !isBreaksMap(layer));
+  const [newest] = maps;
   const [last] = runs;
   let reason: string | undefined;
   if (last?.state === "failed") reason = "The last run did not work";
   else if (newest && !newest.up_to_date) reason = "Sites have changed since the newest map";
-  return { count: layers.length > 0 ? plural(layers.length, "map") : "", reason };
+  return { count: maps.length > 0 ? plural(maps.length, "map") : "", reason };
 }

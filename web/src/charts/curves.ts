@@ -36,13 +36,18 @@ export interface Interval {
   label: string;
 }
 
+/** Quoted; what a spreadsheet would take for a formula gets an apostrophe in front. */
+function quote(text: string): string {
+  const plain = /^[=+\-@\t\r]/.test(text) ? `'${text}` : text;
+  return `"${plain.replaceAll('"', '""')}"`;
+}
+
 /** Rows for a spreadsheet: one line per x, one column per curve. Without `xWords` x is one column. */
 export function curvesToCsv(
   curves: readonly Curve[],
   xNames: readonly string[],
   xWords: (x: number) => readonly (string | number)[] = (x) => [x],
 ): string {
-  const quote = (text: string) => `"${text.replaceAll('"', '""')}"`;
   const xs = [...new Set(curves.flatMap((c) => c.points.map(([x]) => x)))].sort((a, b) => a - b);
   const byX = curves.map((c) => new Map(c.points));
   const head = [...xNames, ...curves.map((c) => quote(c.name))];

@@ -119,7 +119,7 @@ export function ChartFrame({ name, controls, note, csv, empty, aside, children }
                 children({ title, ranges, setRanges, onReady: camera.load })
               )}
             </Box>
-            {aside}
+            {!isEmpty && aside}
           </Flex>
           <Text
             pb="1"

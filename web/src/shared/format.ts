@@ -29,10 +29,10 @@ export function formatSeconds(seconds: number): string {
 // A day is a day: a browser west of Greenwich must not show the one before.
 const DAY = { day: "numeric", year: "numeric", timeZone: "UTC" } as const;
 const DATE = new Intl.DateTimeFormat("en-GB", { ...DAY, month: "long" });
-const SHORT_DATE = new Intl.DateTimeFormat("en-GB", { ...DAY, month: "short" });
 
+/** With three letters for every month. */
 export function formatShortDate(iso: string | null): string {
-  return iso === null ? "no date" : SHORT_DATE.format(new Date(iso));
+  return formatDate(iso).replace(/([A-Z][a-z]{2})[a-z]+/, "$1");
 }
 
 export function formatDate(iso: string | null): string {

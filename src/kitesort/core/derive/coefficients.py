@@ -91,7 +91,7 @@ def _table(**rows: tuple[float, ...]) -> CoefficientTable:
 PUBLISHED_SETS: tuple[PublishedSet, ...] = (
     PublishedSet(
         "oli-2014", "Landsat 8 and 9 OLI, reflectance",
-        "Baig et al. 2014, Remote Sensing Letters 5:423-431 (from memory)",
+        "Baig et al. 2014, Remote Sensing Letters 5:423-431",
         ("landsat 8", "landsat 9"),
         _table(
             brightness=(.3029, .2786, .4733, .5599, .508, .1872),
@@ -101,7 +101,7 @@ PUBLISHED_SETS: tuple[PublishedSet, ...] = (
     ),
     PublishedSet(
         "etm-2002", "Landsat 7 ETM+, reflectance at satellite",
-        "Huang et al. 2002, International Journal of Remote Sensing 23:1741-1748 (from memory)",
+        "Huang et al. 2002, International Journal of Remote Sensing 23:1741-1748",
         ("landsat 7",),
         _table(
             brightness=(.3561, .3972, .3904, .6966, .2286, .1596),
@@ -111,7 +111,7 @@ PUBLISHED_SETS: tuple[PublishedSet, ...] = (
     ),
     PublishedSet(
         "tm-1985", "Landsat 4 and 5 TM, reflectance factors",
-        "Crist 1985, Remote Sensing of Environment 17:301-306 (from memory)",
+        "Crist 1985, Remote Sensing of Environment 17:301-306",
         ("landsat 4", "landsat 5"),
         _table(
             brightness=(.2043, .4158, .5524, .5741, .3124, .2303),

@@ -1,7 +1,8 @@
 import { Flex, Text } from "@chakra-ui/react";
 
 import { useLayers, useRemoveLayer } from "../../api/queries/layers";
-import { formatCount, plural } from "../../shared/format";
+import { countMaps } from "../../shared/classMaps";
+import { formatCount } from "../../shared/format";
 import { LayerChoice } from "../../shared/LayerChoice";
 import { tellNews } from "../../shared/notices";
 import { Part } from "../../shared/Part";
@@ -36,7 +37,7 @@ export function ClassMaps() {
       },
     });
   return (
-    <Part title="Class maps" aside={plural(layers.length, "map")}>
+    <Part title="Class maps" aside={countMaps(layers)}>
       <LayerChoice layers={layers} layer={layer} />
       <Flex gap="3" mt="1">
         {!isShown && (

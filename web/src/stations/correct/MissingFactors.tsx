@@ -20,7 +20,7 @@ export function MissingFactors() {
       ))}
       <Flex gap="3" mt="1">
         <Quiet type="button" onClick={() => replace(step.key, "scale")}>
-          Give a scale and offset by hand instead
+          Give scale and offset by hand instead, for all bands or band by band
         </Quiet>
       </Flex>
     </Remark>

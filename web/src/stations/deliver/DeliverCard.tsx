@@ -1,24 +1,46 @@
 import { Text } from "@chakra-ui/react";
 
 import { useLayers } from "../../api/queries/layers";
+import { useScenes } from "../../api/queries/scenes";
+import type { Layer } from "../../api/types";
 import { Card } from "../../shared/Card";
+import { isBreaksMap } from "../../shared/classMaps";
+import { Part } from "../../shared/Part";
 import { useStudyId } from "../../shared/study";
-import { DeliverEntry } from "./DeliverEntry";
+import { MapEntry } from "./MapEntry";
+import { SceneFiles } from "./SceneFiles";
 
 /** Take the results away in open formats. */
 export function DeliverCard() {
-  const { data: layers = [], isPending } = useLayers(useStudyId());
+  const studyId = useStudyId();
+  const { data: layers, isPending } = useLayers(studyId);
+  const { data: scenes = [] } = useScenes(studyId);
+  const made = scenes.filter(({ origin }) => origin !== "delivered");
+  const maps = layers?.filter((layer) => !isBreaksMap(layer)) ?? [];
+  const breaks = layers?.filter(isBreaksMap) ?? [];
+  const isEmpty = !isPending && maps.length + breaks.length + made.length === 0;
   return (
     <Card
       title="Deliver"
-      purpose="Class maps as GeoTIFF: coordinate system, no data, colours and class names inside."
+      purpose="Maps, scenes and layers as GeoTIFF, with coordinate system, no data, colours and class names inside; their tables as CSV."
     >
-      {!isPending && layers.length === 0 && (
-        <Text mt="3">There is nothing to deliver yet. Classify the scene first.</Text>
+      {isEmpty && (
+        <Text mt="3">There is nothing to deliver yet. Classify the scene, or derive a layer.</Text>
       )}
-      {layers.map((layer) => (
-        <DeliverEntry key={layer.id} layer={layer} />
-      ))}
+      <MapsPart title="Class maps" maps={maps} />
+      <MapsPart title="Maps of class breaks" maps={breaks} />
+      {made.length > 0 && <SceneFiles scenes={made} />}
     </Card>
+  );
+}
+
+function MapsPart({ title, maps }: { readonly title: string; readonly maps: readonly Layer[] }) {
+  if (maps.length === 0) return null;
+  return (
+    <Part title={title} aside={maps.length}>
+      {maps.map((layer) => (
+        <MapEntry key={layer.id} layer={layer} />
+      ))}
+    </Part>
   );
 }

@@ -44,7 +44,7 @@ SPEC = CombinationSpec(
     short="greenest of dates",
     good_for="The height of the growing season: cloud and haze lower a vegetation index, so that "
     "clear and green dates win.",
-    source="B. N. Holben 1986, International Journal of Remote Sensing 7:1417-1434 (from memory)",
+    source="B. N. Holben 1986, International Journal of Remote Sensing 7:1417-1434",
     settings=HighestIndexSettings,
     combine=_combine,
     say=lambda s: f"the pixels with the highest index of {s.upper} over {s.lower} of",

@@ -100,7 +100,7 @@ SPEC = CorrectionSpec(
     short="haze out",
     good_for="Bringing dates with different haze near to one another when no model of the air is "
     "at hand.",
-    source="P. S. Chavez 1988, Remote Sensing of Environment 24:459-479 (from memory)",
+    source="P. S. Chavez 1988, Remote Sensing of Environment 24:459-479",
     settings=DarkObjectSettings,
     apply=_apply,
     say=_say,

@@ -137,7 +137,7 @@ SPEC = CorrectionSpec(
     short="normalised",
     good_for="Bringing dates to one scale without taking real change away.",
     source="J. R. Schott, C. Salvaggio and W. J. Volchok 1988, Remote Sensing of Environment "
-    "26:1-16 (from memory); the line is the reduced major axis (textbook)",
+    "26:1-16; the line is the reduced major axis (textbook)",
     settings=RegressSettings,
     apply=_apply,
     say=_say,

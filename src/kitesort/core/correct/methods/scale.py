@@ -1,12 +1,18 @@
 """A scale and an offset given by hand, for scenes whose metadata gives none."""
 
-from pydantic import Field
+from pydantic import Field, model_validator
 
 from kitesort.core.bands import Quantity
 from kitesort.core.correct.methods._band_table import linear_per_band
 from kitesort.core.correct.protocol import CorrectionContext, CorrectionSpec
-from kitesort.core.raster.protocol import Raster, roles_of
+from kitesort.core.raster.protocol import Raster, band_positions, roles_of
 from kitesort.core.settings import Settings, titled
+
+
+class BandFactors(Settings):
+    role: str = Field(min_length=1, max_length=80)
+    scale: float = Field(gt=0)
+    offset: float
 
 
 class ScaleSettings(Settings):
@@ -14,6 +20,13 @@ class ScaleSettings(Settings):
         0.0001, title="Scale", description="Every value is multiplied by this first.", gt=0
     )
     offset: float = Field(0.0, title="Offset", description="Then this is added.")
+    by_band: tuple[BandFactors, ...] = Field(
+        (),
+        title="Band by band",
+        description="Bands with a scale and an offset of their own.",
+        max_length=500,
+        json_schema_extra={"widget": "band factors"},
+    )
     result: Quantity = Field(
         "reflectance",
         title="The result is",
@@ -30,18 +43,25 @@ class ScaleSettings(Settings):
         ),
     )
 
+    @model_validator(mode="after")
+    def _each_band_once(self) -> "ScaleSettings":
+        named = [band.role for band in self.by_band]
+        if len(set(named)) < len(named):
+            raise ValueError("a band has factors twice")
+        return self
+
 
 def _apply(raster: Raster, settings: ScaleSettings, _: CorrectionContext) -> Raster:
     roles = roles_of(raster)
-    return linear_per_band(
-        raster,
-        dict.fromkeys(roles, (settings.scale, settings.offset)),
-        quantities=dict.fromkeys(roles, settings.result),
-    )
+    band_positions(raster.bands, tuple(band.role for band in settings.by_band))
+    factors = dict.fromkeys(roles, (settings.scale, settings.offset))
+    factors |= {band.role: (band.scale, band.offset) for band in settings.by_band}
+    return linear_per_band(raster, factors, quantities=dict.fromkeys(roles, settings.result))
 
 
 def _say(settings: ScaleSettings) -> str:
-    return f"values × {settings.scale:g} + {settings.offset:g}, as {settings.result}"
+    own = "".join(f", {b.role} × {b.scale:g} + {b.offset:g}" for b in settings.by_band)
+    return f"values × {settings.scale:g} + {settings.offset:g}{own}, as {settings.result}"
 
 
 SPEC = CorrectionSpec(

@@ -176,7 +176,7 @@ SPEC = DerivationSpec(
     title="Stripe filter",
     good_for="Stripes of a scanner, whose lines or columns differ a little in gain.",
     source="Textbook filter in the frequency domain; for scanner stripes J.-J. Pan and C.-I. Chang "
-    "1992, Photogrammetric Engineering and Remote Sensing 58:1417-1423 (from memory)",
+    "1992, Photogrammetric Engineering and Remote Sensing 58:1417-1423",
     settings=StripeFilterSettings,
     derive=_derive,
     say=_say,

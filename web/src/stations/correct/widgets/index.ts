@@ -1,5 +1,6 @@
 import type { Widgets } from "../../../shared/SchemaForm";
 import { AreasWidget, AreaWidget } from "./AreaWidgets";
+import { BandFactorsWidget } from "./BandFactorsWidget";
 import { CloudWidget } from "./CloudWidget";
 import { CrsWidget } from "./CrsWidget";
 import { DarkValuesWidget } from "./DarkValuesWidget";
@@ -12,6 +13,7 @@ import { SceneWidget } from "./SceneWidget";
 export const WIDGETS: Widgets = {
   area: AreaWidget,
   areas: AreasWidget,
+  "band factors": BandFactorsWidget,
   cloud: CloudWidget,
   crs: CrsWidget,
   "dark values": DarkValuesWidget,

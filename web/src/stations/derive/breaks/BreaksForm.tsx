@@ -6,6 +6,7 @@ import { Select } from "../../../shared/Select";
 import { BreaksHistogram } from "./BreaksHistogram";
 import { BreaksRows } from "./BreaksRows";
 import { useBreaksStore } from "./breaksStore";
+import { LayerSelect } from "./LayerSelect";
 import { StartBreaks } from "./StartBreaks";
 import { useBreaks, useBreaksPreview } from "./useBreaks";
 
@@ -14,19 +15,14 @@ export function BreaksForm() {
   const breaks = useBreaks();
   useBreaksPreview(breaks);
   const { scene, role, table, counts, error } = breaks;
-  const { included, outer, set, setRole } = useBreaksStore();
+  const { included, outer, set } = useBreaksStore();
   return (
     <>
       <Text color="quiet" mt="2.5">
         A table of limits over one layer becomes a class map. A threshold is two rows.
       </Text>
       <Box mt="2" />
-      <Select
-        label="Layer"
-        value={role}
-        options={scene.bands.map((band) => ({ value: band.role, label: band.role }))}
-        onValue={setRole}
-      />
+      <LayerSelect scene={scene} role={role} />
       <StartBreaks scene={scene} role={role} />
       {table && <BreaksHistogram scene={scene} role={role} />}
       <BreaksRows counts={counts} />

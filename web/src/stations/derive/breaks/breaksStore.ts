@@ -7,11 +7,13 @@ export interface DraftRow extends BreakRow {
 }
 
 interface BreaksStore {
+  /** Of which scene or derived layer; null: of the scene that layers are made from. */
+  sceneId: number | null;
   role: string | null;
   rows: readonly DraftRow[];
   included: "lower" | "upper";
   outer: boolean;
-  setRole: (role: string) => void;
+  setLayer: (sceneId: number | null, role: string) => void;
   setTable: (table: BreakTable) => void;
   setRows: (rows: readonly DraftRow[]) => void;
   set: (part: Partial<Pick<BreaksStore, "included" | "outer">>) => void;
@@ -19,11 +21,12 @@ interface BreaksStore {
 
 /** The table of class breaks while it is set. */
 export const useBreaksStore = createForStudy<BreaksStore>((set) => ({
+  sceneId: null,
   role: null,
   rows: [],
   included: "lower",
   outer: true,
-  setRole: (role) => set({ role, rows: [] }),
+  setLayer: (sceneId, role) => set({ sceneId, role, rows: [] }),
   setTable: ({ rows }) => set({ rows: rows.map((row, key) => ({ ...row, key })) }),
   setRows: (rows) => set({ rows }),
   set: (part) => set(part),

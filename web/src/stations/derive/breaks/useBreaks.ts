@@ -20,8 +20,9 @@ interface Breaks {
 
 /** The table over its layer, and what it comes to. */
 export function useBreaks(): Breaks {
-  const { scene } = useDeriveScene();
+  const { scene: usual, scenes } = useDeriveScene();
   const store = useBreaksStore();
+  const scene = scenes.find(({ id }) => id === store.sceneId) ?? usual;
   const roles = scene.bands.map((band) => band.role);
   const role = store.role !== null && roles.includes(store.role) ? store.role : (roles[0] ?? "");
   const table = tableOf(store);

@@ -2,29 +2,43 @@ import { Button, Flex, Input, Link, Text } from "@chakra-ui/react";
 import { useState } from "react";
 
 import { useRenameLayer } from "../../api/queries/layers";
+import { usePoints } from "../../api/queries/studies";
 import type { Layer } from "../../api/types";
 import { Panel } from "../../shared/Panel";
 import { Quiet } from "../../shared/Quiet";
 import { useStudyId } from "../../shared/study";
 
-export function DeliverEntry({ layer }: { readonly layer: Layer }) {
+/** A class map: its file, its tables, its recipe. */
+export function MapEntry({ layer }: { readonly layer: Layer }) {
+  const { data: points = [] } = usePoints(useStudyId());
+  const address = `/api/layers/${layer.id}`;
   return (
     <Panel as="article" aria-label={layer.name}>
       <LayerName key={layer.name} layer={layer} />
       <Text color="quiet" mt="1">
         {layer.sentence}
       </Text>
-      <Flex gap="3" mt="2" align="center">
+      <Flex columnGap="3" rowGap="1" mt="2" wrap="wrap" align="center">
         <Button asChild size="xs" bg="cool" color="card">
-          <a href={`/api/layers/${layer.id}/file`} download>
+          <a href={`${address}/file`} download>
             Download GeoTIFF
           </a>
         </Button>
-        <Link color="cool" fontWeight="600" href={`/api/layers/${layer.id}/recipe`} download>
-          Recipe as JSON
-        </Link>
+        <Download href={`${address}/areas`}>Areas and legend as CSV</Download>
+        {points.length > 0 && (
+          <Download href={`${address}/error-matrix`}>Error matrix as CSV</Download>
+        )}
+        <Download href={`${address}/recipe`}>Recipe as JSON</Download>
       </Flex>
     </Panel>
+  );
+}
+
+function Download({ href, children }: { readonly href: string; readonly children: string }) {
+  return (
+    <Link color="cool" fontWeight="600" href={href} download>
+      {children}
+    </Link>
   );
 }
 

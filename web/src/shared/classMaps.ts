@@ -1,0 +1,18 @@
+import type { Layer } from "../api/types";
+import { plural } from "./format";
+
+/** Whether a map was made by breaks of one layer, and not by a classifier. */
+export function isBreaksMap({ method }: Layer): boolean {
+  return method === "breaks";
+}
+
+/** Maps of classifiers and of breaks, counted apart. */
+export function countMaps(layers: readonly Layer[]): string {
+  const nBreaks = layers.filter(isBreaksMap).length;
+  const nMaps = layers.length - nBreaks;
+  const parts = [
+    ...(nMaps > 0 ? [plural(nMaps, "map")] : []),
+    ...(nBreaks > 0 ? [`${nBreaks} of breaks`] : []),
+  ];
+  return parts.join(", ");
+}

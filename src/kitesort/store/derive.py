@@ -16,11 +16,16 @@ from kitesort.store.database import transaction
 from kitesort.store.models import SceneRow
 from kitesort.store.rasters import READER, scene_record, usable_scene
 from kitesort.store.records import Scene
-from kitesort.store.scenes import get_scene, list_scenes, require_in_study
+from kitesort.store.scenes import (
+    get_scene,
+    list_scenes,
+    parents_of,
+    require_in_study,
+    usual_title,
+)
 
 KEPT_DRAFTS = 60  # of a study
 HANDLE_LENGTH = 40
-DRAFT_TITLE = "Preview"
 
 
 def layer_names(study_id: int) -> dict[str, LayerRef]:
@@ -87,10 +92,11 @@ def make_draft(study_id: int, recipe: SceneRecipe) -> Scene:
     recipe is the same preview; the oldest ones go."""
     content = recipe.model_dump(mode="json")
     key = hashlib.blake2s(recipe.model_dump_json().encode(), digest_size=16).hexdigest()
+    title = usual_title(recipe, get_scene(parents_of(recipe)[0]))
     with transaction():
         (
             SceneRow.insert(
-                study_id=study_id, title=DRAFT_TITLE, recipe=content, removed=True, draft_key=key
+                study_id=study_id, title=title, recipe=content, removed=True, draft_key=key
             )
             .on_conflict(
                 conflict_target=[SceneRow.study_id, SceneRow.draft_key],

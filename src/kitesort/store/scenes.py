@@ -45,7 +45,7 @@ def derive_scene(study_id: int, recipe: SceneRecipe, title: str | None = None) -
     """
     parents = [get_scene(scene_id) for scene_id in parents_of(recipe)]
     first = parents[0]
-    wanted = title or _usual_title(recipe, first)
+    wanted = title or usual_title(recipe, first)
     dates = {p.acquired for p in parents}
     acquired = first.acquired if len(dates) == 1 else None
     sensors = list(dict.fromkeys(p.sensor for p in parents))
@@ -53,7 +53,8 @@ def derive_scene(study_id: int, recipe: SceneRecipe, title: str | None = None) -
     return _create(study_id, free, recipe, acquired, " and ".join(sensors), None)
 
 
-def _usual_title(recipe: SceneRecipe, first: Scene) -> str:
+def usual_title(recipe: SceneRecipe, first: Scene) -> str:
+    """What a scene made of others is called, ``first`` among them, unless it is named."""
     source = recipe.source
     if isinstance(source, DerivedSource):
         spec = DERIVATIONS[source.operation]

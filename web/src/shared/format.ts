@@ -14,7 +14,7 @@ export function formatFixed(value: number, digits: number): string {
 }
 
 export function formatHectares(ha: number): string {
-  return formatFixed(ha, ha >= 100 ? 0 : 1);
+  return formatFixed(ha, ha >= 100 ? 0 : ha >= 1 || ha === 0 ? 1 : 2);
 }
 
 export function formatPercent(share: number | null, digits = 1): string {

@@ -43,8 +43,8 @@ export function StepTable() {
                   {scene.title}
                 </Checkbox.Label>
               </Checkbox.Root>
-              <Flex gap="2" pl="5">
-                <Text color="quiet" flex="1" truncate>
+              <Flex gap="1.5" pl="4" whiteSpace="nowrap">
+                <Text color="quiet" flex="1">
                   {formatShortDate(scene.acquired)}
                 </Text>
                 <Quiet

@@ -333,6 +333,12 @@ def test_breaks_to_a_map_with_areas_and_a_stack_that_is_classified(study_page: S
     files.get_by_role("button", name="Keep as a file").click()
     expect(files.get_by_role("link", name="Download GeoTIFF")).to_be_visible(timeout=60_000)
 
+    classify_a_stack(study_page)
+
+
+def classify_a_stack(study_page: StudyPage) -> None:
+    """All bands and the index, trained on and classified as one."""
+    page = study_page.page
     study_page.go("Derive")
     choose(study_page, "Stack")
     page.get_by_role("button", name="all 8").click()

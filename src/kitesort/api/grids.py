@@ -3,7 +3,7 @@
 from kitesort.api.schemas import ExtentOut, GridOut
 from kitesort.core.display.tile import TILE_SIZE, TileScheme
 from kitesort.core.geodesy import units_across_m
-from kitesort.core.grid import Grid
+from kitesort.core.grid import Grid, unit_name
 
 
 def grid_out(grid: Grid) -> GridOut:
@@ -11,6 +11,7 @@ def grid_out(grid: Grid) -> GridOut:
     return GridOut(
         crs=grid.crs,
         is_geographic=grid.is_geographic,
+        unit=unit_name(grid.crs),
         units_m=list(units_across_m(grid)),
         rows=grid.height,
         columns=grid.width,

@@ -18,7 +18,7 @@ from kitesort.core.delivery.inventory import Inventory, RasterFacts
 from kitesort.core.delivery.ranges import band_ranges, describe_numbers
 from kitesort.core.delivery.scene import DeliveredBand, DeliveredScene, StackOptions
 from kitesort.core.errors import InputError, NotFoundError
-from kitesort.core.grid import parse_crs
+from kitesort.core.grid import parse_crs, unit_name
 from kitesort.store.records import DeliveredFile
 
 
@@ -49,6 +49,7 @@ def _proposal(inventory: Inventory, position: int, found: Recognised) -> Proposa
         rows=facts.rows,
         columns=facts.columns,
         pixel_size=facts.pixel_size,
+        unit=unit_name(facts.crs) if facts.crs else "",
         fill_value=scene.fill_value,
         bands=[_band_out(inventory, i, band) for i, band in enumerate(scene.bands)],
         quality_file=Path(scene.quality.file).name if scene.quality else None,

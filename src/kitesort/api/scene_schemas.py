@@ -181,6 +181,7 @@ class ProposalOut(BaseModel):
     rows: int
     columns: int
     pixel_size: float
+    unit: str
     fill_value: float | None
     bands: list[ProposedBandOut]
     quality_file: str | None

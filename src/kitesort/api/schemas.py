@@ -40,6 +40,7 @@ class GridOut(BaseModel):
     units_m: list[float]
     rows: int
     columns: int
+    unit: str
     pixel_size: float
     extent: ExtentOut
     n_levels: int

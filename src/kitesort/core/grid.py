@@ -45,6 +45,12 @@ def unit_m(crs: str) -> float:
     return 1.0 if system.is_geographic else float(system.axis_info[0].unit_conversion_factor)
 
 
+def unit_name(crs: str) -> str:
+    """What lengths in a CRS are counted in, as it is written behind a number."""
+    name = str(parse_crs(crs).axis_info[0].unit_name)
+    return {"metre": "m", "degree": "°"}.get(name, name)
+
+
 @dataclass(frozen=True)
 class Grid:
     """CRS (authority code or WKT), north-up pixel-to-world transform, and shape in pixels.

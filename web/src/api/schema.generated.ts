@@ -2743,6 +2743,8 @@ export interface components {
             rows: number;
             /** Columns */
             columns: number;
+            /** Unit */
+            unit: string;
             /** Pixel Size */
             pixel_size: number;
             extent: components["schemas"]["ExtentOut"];
@@ -3284,6 +3286,8 @@ export interface components {
             columns: number;
             /** Pixel Size */
             pixel_size: number;
+            /** Unit */
+            unit: string;
             /** Fill Value */
             fill_value: number | null;
             /** Bands */

@@ -1,6 +1,7 @@
 import { Box, Checkbox, Flex, Text } from "@chakra-ui/react";
 
 import type { Scene } from "../api/types";
+import { formatLength } from "./format";
 import { useViewStore } from "./viewStore";
 
 interface Props {
@@ -35,7 +36,7 @@ export function BandChoice({ scene, roles }: Props) {
           </Checkbox.Root>
           <Text color="quiet">
             {band.wavelength_um !== null && `${band.wavelength_um.toFixed(3)} µm · `}
-            {band.resolution_m} m
+            {formatLength(band.resolution_m)} {scene.grid.unit}
           </Text>
         </Flex>
       ))}

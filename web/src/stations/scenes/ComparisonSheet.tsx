@@ -5,7 +5,7 @@ import { useCorrectScenes } from "../../api/queries/corrections";
 import { useComparison } from "../../api/queries/scenes";
 import type { Comparison } from "../../api/types";
 import { DataTable } from "../../shared/DataTable";
-import { formatCount, formatFixed } from "../../shared/format";
+import { formatCount, formatFixed, formatLength } from "../../shared/format";
 import { Remark } from "../../shared/Remark";
 import { SheetFrame } from "../../shared/SheetFrame";
 import { useStudyId } from "../../shared/study";
@@ -92,7 +92,7 @@ function cellsOf(scene: Compared, first: Compared | undefined) {
   return [
     scene.title,
     `${scene.crs_name} (${grid.crs.startsWith("EPSG:") ? grid.crs : "no code"})`,
-    String(Number(grid.pixel_size.toPrecision(6))),
+    `${formatLength(grid.pixel_size)} ${grid.unit}`,
     `${formatCount(grid.rows)} × ${formatCount(grid.columns)}`,
     `${formatFixed(grid.extent.left, 1)}, ${formatFixed(grid.extent.top, 1)}`,
     scene === first

@@ -85,7 +85,7 @@ function bandRows(scene: Scene, statistics: Statistics | undefined) {
         i + 1,
         band.unit ? `${band.role} (${band.unit})` : band.role,
         band.wavelength_um?.toFixed(3) ?? "–",
-        formatLength(band.resolution_m),
+        `${formatLength(band.resolution_m)} ${scene.grid.unit}`,
         band.kind,
         number(found?.minimum),
         number(found?.maximum),

@@ -11,11 +11,11 @@ import { useWork } from "../../shared/workStore";
 const Details = chakra("details", { base: { mt: "1" } });
 const Summary = chakra("summary", { base: { cursor: "pointer", color: "quiet" } });
 
-const COLUMNS = [
+const columnsOf = (unit: string) => [
   { head: "#", end: true },
   { head: "Role" },
   { head: "µm", end: true },
-  { head: "Pixel", end: true },
+  { head: `Pixel, ${unit}`, end: true },
   { head: "Range", end: true },
 ];
 
@@ -48,7 +48,11 @@ export function SceneFacts({ scene, children }: Props) {
       <Summary>{scene.bands.length} bands, facts and acts</Summary>
       {open && (
         <>
-          <DataTable label={`Bands of ${scene.title}`} columns={COLUMNS} rows={rows} />
+          <DataTable
+            label={`Bands of ${scene.title}`}
+            columns={columnsOf(scene.grid.unit)}
+            rows={rows}
+          />
           <Quiet
             type="button"
             mt="1"

@@ -11,6 +11,8 @@ import { type Vocabulary, withRole } from "./roles";
 type BandOrder = SceneTake["bands"][number];
 
 interface Props {
+  /** Of pixel sizes; nothing where the coordinate system is not known. */
+  readonly unit: string;
   readonly label: string;
   readonly proposed: readonly ProposedBand[];
   readonly bands: readonly BandOrder[];
@@ -19,14 +21,14 @@ interface Props {
   readonly onBands: (bands: BandOrder[]) => void;
 }
 
-const COLUMNS = [
+const columnsOf = (unit: string) => [
   { head: "#", end: true },
   { head: "Use" },
   { head: "Role" },
   { head: "Band" },
   { head: "File" },
   { head: "µm", end: true },
-  { head: "Pixel", end: true },
+  { head: unit === "" ? "Pixel" : `Pixel, ${unit}`, end: true },
   { head: "Type and range" },
   { head: "Gain", end: true },
   { head: "Offset", end: true },
@@ -34,7 +36,7 @@ const COLUMNS = [
 ];
 
 /** Position, role, file, wavelength, resolution and type side by side: none is taken for another. */
-export function BandTable({ label, proposed, bands, ranges, known, onBands }: Props) {
+export function BandTable({ label, unit, proposed, bands, ranges, known, onBands }: Props) {
   const rows = bands.map((band, i) => ({
     key: band.position,
     pale: !band.used,
@@ -50,7 +52,7 @@ export function BandTable({ label, proposed, bands, ranges, known, onBands }: Pr
       move: (by) => onBands(moved(bands, i, by)),
     }),
   }));
-  return <DataTable label={label} columns={COLUMNS} rows={rows} />;
+  return <DataTable label={label} columns={columnsOf(unit)} rows={rows} />;
 }
 
 function rangeWords(ranges: Ranges | undefined, position: number): string {

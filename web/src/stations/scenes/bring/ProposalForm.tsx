@@ -127,6 +127,7 @@ export function ProposalForm({ deliveryId, draft, onDraft }: Props) {
           <RoleQuestions deliveryId={deliveryId} draft={draft} known={known} onDraft={onDraft} />
           <Box mt="3">
             <BandTable
+              unit={proposal.unit}
               label={`Bands of ${proposal.name}`}
               proposed={proposal.bands}
               bands={order.bands}
@@ -147,7 +148,7 @@ function factsOf(draft: Draft): string {
   const { proposal } = draft;
   const sun = proposal.sun_elevation_deg;
   return [
-    `${formatCount(proposal.rows)} × ${formatCount(proposal.columns)} pixels of ${formatLength(proposal.pixel_size)}`,
+    `${formatCount(proposal.rows)} × ${formatCount(proposal.columns)} pixels of ${formatLength(proposal.pixel_size)} ${proposal.unit}`.trim(),
     proposal.crs_name ?? "no coordinate system",
     sun === null ? "" : `sun ${sun.toFixed(1)}° high`,
     `comes in as ${quantitiesOf(draft).join(" and ")}`,

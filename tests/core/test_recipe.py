@@ -61,11 +61,27 @@ def test_recipe_survives_being_stored() -> None:
         {"settings": {"priors": "pixels"}},
         {"sites": recipe().sites[:3]},
         {"excluded": ()},
-        {"classes": recipe().classes[:4][::-1]},
+        {"scene_id": 2},
+        {"sites": (RecipeSite(code=2, geometry=GOOD_SITES[1]), *recipe().sites[1:])},
+        {"method_version": 2},
     ],
 )
 def test_every_input_is_in_the_fingerprint(changes: dict[str, Any]) -> None:
     assert recipe(**changes).fingerprint != recipe().fingerprint
+
+
+@pytest.mark.parametrize(
+    "changes",
+    [
+        {"scene_name": "Called otherwise"},
+        {"classes": tuple(c.model_copy(update={"name": f"{c.code}"}) for c in recipe().classes)},
+        {"classes": tuple(c.model_copy(update={"colour": "#123456"}) for c in recipe().classes)},
+    ],
+)
+def test_names_and_colours_are_no_pixels(changes: dict[str, Any]) -> None:
+    changed = recipe(**changes)
+    assert changed.fingerprint == recipe().fingerprint
+    assert changed.version != recipe().version, "it looks otherwise"
 
 
 def test_recipe_reads_as_a_sentence() -> None:

@@ -1,7 +1,8 @@
 """Kept layers: facts, tiles, accuracy, download."""
 
 import re
-from functools import lru_cache
+from collections.abc import Callable
+from functools import cache, lru_cache, partial
 
 from fastapi import APIRouter, Request, Response
 from fastapi.responses import FileResponse
@@ -18,17 +19,17 @@ from kitesort.api.schemas import (
     ProportionOut,
 )
 from kitesort.core.assess.error_matrix import Proportion
-from kitesort.core.derive.breaks_recipe import BreaksRecipe
+from kitesort.core.classify.registry import CLASSIFIERS
 from kitesort.core.display.tile import Rgba, read_tile, render_classes
-from kitesort.core.errors import NotFoundError
+from kitesort.core.errors import InputError, NotFoundError
 from kitesort.core.raster.cog import NODATA_CODE
 from kitesort.store import layers
 from kitesort.store.accuracy import check_layer
 from kitesort.store.files import layer_path
-from kitesort.store.rasters import colours_of, for_display, layer_raster
+from kitesort.store.rasters import colours_of, display_grid, for_display, layer_raster
 from kitesort.store.records import Layer
 from kitesort.store.studies import get_study
-from kitesort.store.training import make_recipe
+from kitesort.store.training import trained_on_now
 
 router = APIRouter(tags=["layers"])
 
@@ -36,12 +37,14 @@ router = APIRouter(tags=["layers"])
 @router.get("/studies/{study_id}/layers")
 def get_layers(study_id: Id) -> list[LayerOut]:
     get_study(study_id)
-    return [_layer_out(layer) for layer in layers.list_layers(study_id)]
+    found, sites_now = layers.list_layers(study_id), cache(partial(_sites_now, study_id))
+    return [_layer_out(layer, sites_now) for layer in found]
 
 
 @router.patch("/layers/{layer_id}")
 def rename_layer(layer_id: Id, body: LayerPatch) -> LayerOut:
-    return _layer_out(layers.rename_layer(layer_id, body.name))
+    layer = layers.rename_layer(layer_id, body.name)
+    return _layer_out(layer, partial(_sites_now, layer.study_id))
 
 
 @router.delete("/layers/{layer_id}", status_code=204)
@@ -114,7 +117,7 @@ def download_layer(layer_id: Id) -> FileResponse:
 @router.get("/layers/{layer_id}/recipe", response_class=Response)
 def download_recipe(layer_id: Id) -> Response:
     """The layer's recipe as JSON."""
-    recipe = layers.get_layer(layer_id).recipe
+    recipe = layers.get_map_recipe(layer_id)
     return Response(
         recipe.model_dump_json(indent=1),
         media_type="application/json",
@@ -126,35 +129,48 @@ def _proportion_out(p: Proportion) -> ProportionOut:
     return ProportionOut.model_validate(p, from_attributes=True)
 
 
-def _layer_out(layer: Layer) -> LayerOut:
-    recipe = layer.recipe
+SitesNow = Callable[[int], str | None]
+
+
+def _sites_now(study_id: int, scene_id: int) -> str | None:
+    """None where the scene cannot be opened any more."""
+    try:
+        return trained_on_now(study_id, scene_id)
+    except (InputError, NotFoundError):
+        return None
+
+
+def _layer_out(layer: Layer, sites_now: SitesNow) -> LayerOut:
+    told = layer.told
     return LayerOut(
         id=layer.id,
         scene_id=layer.scene_id,
         name=layer.name,
-        sentence=recipe.sentence,
-        method=recipe.method,
-        roles=list(recipe.roles),
-        n_sites=recipe.n_sites,
+        sentence=told.sentence,
+        method=told.method,
+        roles=list(told.roles),
+        n_sites=told.n_sites,
         legend=legend_out(layer),
         nodata_pixels=layer.pixels.get(NODATA_CODE, 0),
         seconds=layer.seconds,
         created_at=layer.created_at,
-        up_to_date=_is_up_to_date(layer),
-        grid=grid_out(for_display(layer_raster(layer.id), layer.study_id).grid),
+        up_to_date=_is_up_to_date(layer, sites_now),
+        grid=told.grid and grid_out(display_grid(told.grid, layer.study_id)),
     )
 
 
-def _is_up_to_date(layer: Layer) -> bool:
-    """Whether the same settings would make the same map now; breaks depend on nothing that
-    changes."""
-    recipe = layer.recipe
-    if isinstance(recipe, BreaksRecipe):
+def _is_up_to_date(layer: Layer, sites_now: SitesNow) -> bool:
+    """Whether the same settings would make the same pixels now: scenes never change, names and
+    colours are no pixels, and breaks depend on nothing that changes."""
+    told = layer.told
+    if told.trained_on is None:
         return True
-    now = make_recipe(
-        layer.study_id, layer.scene_id, recipe.roles, recipe.method, recipe.settings, recipe.seed
+    known = told.method in CLASSIFIERS
+    return (
+        known
+        and CLASSIFIERS[told.method].version == told.method_version
+        and told.trained_on == sites_now(layer.scene_id)
     )
-    return now.fingerprint == recipe.fingerprint
 
 
 def legend_out(layer: Layer) -> list[LegendOut]:
@@ -169,6 +185,6 @@ def legend_out(layer: Layer) -> list[LegendOut]:
             hectares=layer.hectares.get(entry.code, 0.0),
             percent=100 * layer.pixels.get(entry.code, 0) / max(total, 1),
         )
-        for entry in layer.recipe.legend
+        for entry in layer.told.legend
         if layer.pixels.get(entry.code) or entry.code < 255
     ]

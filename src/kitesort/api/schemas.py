@@ -238,7 +238,7 @@ class LayerOut(BaseModel):
     seconds: float
     created_at: datetime
     up_to_date: bool
-    grid: GridOut
+    grid: GridOut | None
 
 
 class ProportionOut(BaseModel):

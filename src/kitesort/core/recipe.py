@@ -1,7 +1,8 @@
 """A class map's recipe: all that is needed to make the same pixels again, as data."""
 
 import hashlib
-from collections.abc import Callable
+import json
+from collections.abc import Callable, Iterable
 from typing import Any, Literal
 
 import numpy as np
@@ -62,8 +63,20 @@ class ClassMapRecipe(_Model):
     seed: int = 0
 
     @property
+    def trained_on(self) -> str:
+        """Of the sites alone: their outlines and the codes of their classes."""
+        return sites_fingerprint(self.sites)
+
+    @property
     def fingerprint(self) -> str:
-        return hashlib.blake2s(self.model_dump_json().encode(), digest_size=8).hexdigest()
+        """Of the pixels that come out: names and colours make no other ones."""
+        told = self.model_dump(exclude={"scene_name", "classes", "sites"})
+        return _hash(json.dumps(told | {"sites": self.trained_on}, sort_keys=True))
+
+    @property
+    def version(self) -> str:
+        """Of all of it, names and colours included: of the map as it looks."""
+        return _hash(self.model_dump_json())
 
     @property
     def n_sites(self) -> int:
@@ -82,6 +95,15 @@ class ClassMapRecipe(_Model):
             f"({', '.join(self.roles)}), from {len(self.sites)} training sites of "
             f"{len({s.code for s in self.sites})} classes{_left_out(self.excluded)}."
         )
+
+
+def sites_fingerprint(sites: Iterable[RecipeSite]) -> str:
+    """The same outlines of the same classes in the same order give the same."""
+    return _hash(json.dumps([[site.code, site.geometry] for site in sites], sort_keys=True))
+
+
+def _hash(text: str) -> str:
+    return hashlib.blake2s(text.encode(), digest_size=8).hexdigest()
 
 
 def _left_out(names: tuple[str, ...]) -> str:

@@ -42,6 +42,6 @@ def keep_map(
     )
     seconds = time.monotonic() - started
     with transaction():
-        layer = add_layer(run.study_id, recipe, name, result, seconds)
+        layer = add_layer(run.study_id, recipe, name, result, raster.grid, seconds)
         said = [*remarks, f"Kept as “{layer.name}” after {seconds:.1f} s."]
         finish_run(run.id, said, layer_id=layer.id)

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from kitesort.core.assess.error_matrix import ErrorMatrix, build_error_matrix
-from kitesort.core.derive.breaks_recipe import BreaksRecipe
+from kitesort.core.derive.breaks_recipe import METHOD as BREAKS
 from kitesort.core.errors import InputError
 from kitesort.core.raster.cog import NODATA_CODE, UNCLASSIFIED, LegendEntry
 from kitesort.store.layers import get_layer
@@ -60,7 +60,7 @@ def check_layer(layer_id: int) -> Accuracy:
     mapped = np.array([c.mapped_code for c in counted], np.int64)
     reference = np.array([c.reference_code for c in counted], np.int64)
     present = set(mapped.tolist()) | set(reference.tolist())
-    known = {entry.code: entry for entry in layer.recipe.legend}
+    known = {entry.code: entry for entry in layer.told.legend}
     strangers = {
         code: scheme.get(c, LegendEntry(c, f"Class {c}", UNCLASSIFIED.colour))
         for c, code in code_of.items()
@@ -85,10 +85,10 @@ def _reference_codes(layer: Layer, wanted: set[int]) -> dict[int, int]:
 
 def _known_codes(layer: Layer) -> dict[int, int]:
     """The map's own code of each code in the class scheme that it knows."""
-    recipe = layer.recipe
-    if not isinstance(recipe, BreaksRecipe):
-        return {entry.code: entry.code for entry in recipe.legend if entry != UNCLASSIFIED}
-    by_name = {entry.name.casefold(): entry.code for entry in recipe.table.legend}
+    known = [entry for entry in layer.told.legend if entry != UNCLASSIFIED]
+    if layer.told.method != BREAKS:
+        return {entry.code: entry.code for entry in known}
+    by_name = {entry.name.casefold(): entry.code for entry in known}
     found = {
         c.code: by_name[c.name.casefold()]
         for c in list_classes(layer.study_id)

@@ -78,6 +78,7 @@ class LayerRow(Table):
     scene_id = pw.IntegerField()
     name = pw.TextField()
     recipe = BinaryJSONField(index=False)
+    told = BinaryJSONField(index=False, null=True)
     path = pw.TextField()
     pixels = BinaryJSONField(index=False)
     hectares = BinaryJSONField(index=False)

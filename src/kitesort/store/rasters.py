@@ -5,12 +5,12 @@ from typing import Any
 
 import numpy as np
 
-from kitesort.core.bands import Band, SceneQuantity, common_quantity
+from kitesort.core.bands import SceneQuantity, common_quantity
 from kitesort.core.delivery import DEFAULT_EXCLUDED, DeliveredScene
 from kitesort.core.derive.registry import DERIVATIONS
 from kitesort.core.display.tile import read_tile
 from kitesort.core.geometry import is_same_crs, reproject_point
-from kitesort.core.grid import Window
+from kitesort.core.grid import Grid, Window
 from kitesort.core.raster.cog import NODATA_CODE
 from kitesort.core.raster.file import FileRaster
 from kitesort.core.raster.protocol import Block, Raster, band_positions
@@ -24,7 +24,7 @@ from kitesort.core.scene_recipe import (
     open_recipe,
 )
 from kitesort.store.files import layer_path
-from kitesort.store.layers import get_layer
+from kitesort.store.layers import get_layer, open_codes
 from kitesort.store.records import Layer, Scene
 from kitesort.store.scenes import first_scene_id, get_scene, parents_of
 from kitesort.store.studies import store_crs, stored_crs
@@ -95,10 +95,14 @@ def study_crs(study_id: int) -> str:
 
 def for_display(raster: Raster, study_id: int) -> Raster:
     """The raster in the study's CRS and in square pixels, nearest neighbour, where it is not."""
-    crs = study_crs(study_id)
-    grid = raster.grid if is_same_crs(raster.grid.crs, crs) else suggest_grid(raster.grid, crs)
-    square = grid.squared()
+    square = display_grid(raster.grid, study_id)
     return raster if square == raster.grid else WarpedRaster(raster, square)
+
+
+def display_grid(grid: Grid, study_id: int) -> Grid:
+    """The grid in which panes show what lies on this one."""
+    crs = study_crs(study_id)
+    return (grid if is_same_crs(grid.crs, crs) else suggest_grid(grid, crs)).squared()
 
 
 def kept_version(scene_id: int, *_: Any) -> str | None:
@@ -162,12 +166,12 @@ def left_out_flags(scene_id: int) -> tuple[str, ...]:
 
 @lru_cache(maxsize=1024)
 def _layer_path(layer_id: int) -> str:
-    return str(layer_path(get_layer(layer_id).path))
+    return get_layer(layer_id).path
 
 
 def layer_raster(layer_id: int) -> FileRaster:
     """Class codes of a kept layer."""
-    return FileRaster(_layer_path(layer_id), (Band("class"),), nodata=float(NODATA_CODE))
+    return open_codes(_layer_path(layer_id))
 
 
 def code_at(layer_id: int, x: float, y: float, crs: str) -> int:
@@ -179,4 +183,4 @@ def code_at(layer_id: int, x: float, y: float, crs: str) -> int:
 
 
 def colours_of(layer: Layer) -> dict[int, tuple[int, int, int, int]]:
-    return {e.code: (*e.rgb, 255) for e in layer.recipe.legend}
+    return {e.code: (*e.rgb, 255) for e in layer.told.legend}

@@ -5,9 +5,12 @@ import json
 from datetime import date, datetime
 from typing import Annotated, Any, Literal
 
+from affine import Affine
 from pydantic import BaseModel, ConfigDict, Field
 
 from kitesort.core.derive.breaks_recipe import BreaksRecipe
+from kitesort.core.grid import Grid
+from kitesort.core.raster.cog import LegendEntry
 from kitesort.core.recipe import ClassMapRecipe
 from kitesort.core.scene_recipe import SceneRecipe
 
@@ -121,6 +124,29 @@ class Preset(Record):
     content: dict[str, Any]
 
 
+class ToldMap(Record):
+    """What a kept map tells of itself: ``method_version`` and ``trained_on`` (a fingerprint of the
+    sites) of one that was trained, its grid unless the file was gone when it was looked at."""
+
+    sentence: str
+    method: str
+    method_version: int | None
+    roles: tuple[str, ...]
+    n_sites: int
+    trained_on: str | None
+    legend: tuple[LegendEntry, ...]
+    crs: str | None
+    transform: tuple[float, float, float, float, float, float] | None
+    rows: int | None
+    columns: int | None
+
+    @property
+    def grid(self) -> Grid | None:
+        if not (self.crs and self.transform and self.rows and self.columns):
+            return None
+        return Grid(self.crs, Affine(*self.transform), self.rows, self.columns)
+
+
 class Layer(Record):
     """A kept class map; ``pixels`` and ``hectares`` by class code, 0 is no data."""
 
@@ -128,7 +154,7 @@ class Layer(Record):
     study_id: int
     scene_id: int
     name: str
-    recipe: AnyMapRecipe
+    told: ToldMap
     path: str
     pixels: dict[int, int]
     hectares: dict[int, float]

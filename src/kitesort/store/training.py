@@ -27,6 +27,7 @@ from kitesort.core.recipe import (
     RecipeSite,
     collect_samples,
     read_site,
+    sites_fingerprint,
     train,
 )
 from kitesort.core.training.overlap import Contested, contested_pixels
@@ -57,7 +58,7 @@ class TrainingState:
 
     @property
     def version(self) -> str:
-        return self.recipe.fingerprint
+        return self.recipe.version
 
 
 def make_recipe(
@@ -81,7 +82,6 @@ def make_recipe(
     band_positions(raster.bands, roles)
     if not roles:
         raise InputError("Choose at least one band.")
-    code_of = {c.id: c.code for c in list_classes(study_id)}
     return ClassMapRecipe(
         scene_id=scene_id,
         scene_name=scene.title,
@@ -90,15 +90,26 @@ def make_recipe(
         classes=tuple(
             RecipeClass(code=c.code, name=c.name, colour=c.colour) for c in list_classes(study_id)
         ),
-        sites=tuple(
-            RecipeSite(code=code_of[s.class_id], geometry=_onto(raster, study_id, s.geometry))
-            for s in list_sites(study_id)
-        ),
+        sites=recipe_sites(study_id, raster),
         method=method,
         method_version=CLASSIFIERS[method].version,
         settings=settings or {},
         seed=seed,
     )
+
+
+def recipe_sites(study_id: int, raster: Raster) -> tuple[RecipeSite, ...]:
+    """The study's sites as they are now, in the CRS of a scene."""
+    code_of = {c.id: c.code for c in list_classes(study_id)}
+    return tuple(
+        RecipeSite(code=code_of[s.class_id], geometry=_onto(raster, study_id, s.geometry))
+        for s in list_sites(study_id)
+    )
+
+
+def trained_on_now(study_id: int, scene_id: int) -> str:
+    """The fingerprint that a map of a scene would have of the sites as they are now."""
+    return sites_fingerprint(recipe_sites(study_id, usable_scene(scene_id)))
 
 
 def _onto(raster: Raster, study_id: int, geometry: dict[str, Any]) -> dict[str, Any]:
@@ -107,9 +118,9 @@ def _onto(raster: Raster, study_id: int, geometry: dict[str, Any]) -> dict[str, 
 
 
 def training_state(study_id: int, scene_id: int, roles: tuple[str, ...]) -> TrainingState:
-    """Where training stands now; remembered by the recipe's fingerprint."""
+    """Where training stands now; remembered as long as nothing of it changes, names included."""
     recipe = make_recipe(study_id, scene_id, roles)
-    return _states.get(recipe.fingerprint, lambda: _compute_state(recipe, usable_scene(scene_id)))
+    return _states.get(recipe.version, lambda: _compute_state(recipe, usable_scene(scene_id)))
 
 
 def remembered_state(version: str) -> TrainingState | None:

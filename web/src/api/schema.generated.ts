@@ -2949,7 +2949,7 @@ export interface components {
             created_at: string;
             /** Up To Date */
             up_to_date: boolean;
-            grid: components["schemas"]["GridOut"];
+            grid: components["schemas"]["GridOut"] | null;
         };
         /** LayerPatch */
         LayerPatch: {

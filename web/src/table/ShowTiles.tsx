@@ -48,7 +48,7 @@ function useGridOf(show: PaneShow): Grid | undefined {
   const { data: pictures } = usePictures(studyId);
   switch (show.kind) {
     case "layer":
-      return layers?.find((layer) => layer.id === show.layerId)?.grid;
+      return layers?.find((layer) => layer.id === show.layerId)?.grid ?? undefined;
     case "picture":
       return pictures?.find((picture) => picture.id === show.pictureId)?.grid;
     default: {

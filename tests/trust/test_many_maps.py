@@ -21,20 +21,14 @@ from support.study import ROLES, SmallStudy
 N_MAPS, N_SITES = 50, 500
 
 
-@pytest.fixture
-def full_study(client: TestClient, small_study: SmallStudy) -> SmallStudy:
-    """One map that was made, and as many rows like it as there shall be."""
-    sites = [
-        (small_study.class_ids[1 + i % 4], rectangle(2 + i % 40, 8 + i % 100, 3, 3), "")
-        for i in range(N_SITES - len(small_study.site_ids))
-    ]
-    create_sites(small_study.id, sites)
-    body = {"scene_id": small_study.scene_id, "roles": list(ROLES)}
-    perform_run(client.post(f"/api/studies/{small_study.id}/runs", json=body).json()["id"])
-    row = LayerRow.get(LayerRow.study_id == small_study.id)
+def keep_maps(client: TestClient, study: SmallStudy, n: int) -> str:
+    """One map that is made, and rows like it; where they are listed."""
+    body = {"scene_id": study.scene_id, "roles": list(ROLES)}
+    perform_run(client.post(f"/api/studies/{study.id}/runs", json=body).json()["id"])
+    row = LayerRow.get(LayerRow.study_id == study.id)
     columns = {f.name: getattr(row, f.name) for f in LayerRow._meta.sorted_fields if f.name != "id"}
-    LayerRow.insert_many([columns | {"name": f"Copy {i}"} for i in range(N_MAPS - 1)]).execute()
-    return small_study
+    LayerRow.insert_many([columns | {"name": f"Copy {i}"} for i in range(n - 1)]).execute()
+    return f"/api/studies/{study.id}/layers"
 
 
 @contextmanager
@@ -58,11 +52,16 @@ def counting(monkeypatch: pytest.MonkeyPatch) -> Iterator[dict[str, list[str]]]:
 
 
 def test_maps_are_listed_without_their_recipes(
-    client: TestClient, full_study: SmallStudy, monkeypatch: pytest.MonkeyPatch
+    client: TestClient, small_study: SmallStudy, monkeypatch: pytest.MonkeyPatch
 ) -> None:
-    address = f"/api/studies/{full_study.id}/layers"
-    client.patch(f"/api/scenes/{full_study.scene_id}", json={"title": "Called otherwise"})
-    for class_id in full_study.class_ids.values():
+    sites = [
+        (small_study.class_ids[1 + i % 4], rectangle(2 + i % 40, 8 + i % 100, 3, 3), "")
+        for i in range(N_SITES - len(small_study.site_ids))
+    ]
+    create_sites(small_study.id, sites)
+    address = keep_maps(client, small_study, N_MAPS)
+    client.patch(f"/api/scenes/{small_study.scene_id}", json={"title": "Called otherwise"})
+    for class_id in small_study.class_ids.values():
         body = {"name": f"Renamed {class_id}", "colour": "#123456"}
         assert client.patch(f"/api/classes/{class_id}", json=body).status_code == 200
     client.get(address)
@@ -74,28 +73,28 @@ def test_maps_are_listed_without_their_recipes(
     assert not any('"recipe"' in sql and '"layer"' in sql for sql in seen["queries"])
     assert len(seen["queries"]) < 40, seen["queries"]
 
-    client.delete(f"/api/sites/{full_study.site_ids[1]}")
+    client.delete(f"/api/sites/{small_study.site_ids[1]}")
     assert not any(layer["up_to_date"] for layer in client.get(address).json())
 
 
 def test_a_map_whose_file_is_gone_takes_no_other_with_it(
-    client: TestClient, full_study: SmallStudy
+    client: TestClient, small_study: SmallStudy
 ) -> None:
-    address = f"/api/studies/{full_study.id}/layers"
+    address = keep_maps(client, small_study, 3)
     first = client.get(address).json()[0]
     layer_path(get_layer(first["id"]).path).unlink()
     found = client.get(address).json()
-    assert len(found) == N_MAPS and found[0] == first
+    assert len(found) == 3 and found[0] == first
     answer = client.get(f"/api/layers/{first['id']}/file")
     assert answer.status_code == 404 and "Run its recipe again" in answer.json()["detail"]
 
 
 def test_maps_from_before_tell_of_themselves_when_they_are_first_listed(
-    client: TestClient, full_study: SmallStudy
+    client: TestClient, small_study: SmallStudy
 ) -> None:
-    address = f"/api/studies/{full_study.id}/layers"
+    address = keep_maps(client, small_study, 3)
     before = client.get(address).json()
-    of_study = LayerRow.study_id == full_study.id
+    of_study = LayerRow.study_id == small_study.id
     LayerRow.update(told=None).where(of_study).execute()
     assert client.get(address).json() == before
     assert LayerRow.select().where(of_study, LayerRow.told.is_null()).count() == 0

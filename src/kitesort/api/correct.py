@@ -119,6 +119,7 @@ def _operation_out(spec: CorrectionSpec | CombinationSpec) -> OperationOut:
     return OperationOut(
         id=spec.id,
         title=spec.title,
+        otherwise=spec.otherwise if isinstance(spec, CorrectionSpec) else None,
         good_for=spec.good_for,
         source=spec.source,
         settings_schema=spec.settings.model_json_schema(),

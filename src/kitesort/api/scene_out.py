@@ -115,13 +115,14 @@ def _steps_out(recipe: SceneRecipe) -> list[StepOut]:
         title = DERIVATIONS[source.operation].title
         first = [
             StepOut(
-                operation=source.operation, title=title, words=source.words,
+                operation=source.operation, family=None, title=title, words=source.words,
                 settings=source.settings,
             )
         ]  # fmt: skip
     return first + [
         StepOut(
             operation=step.operation,
+            family=CORRECTIONS[step.operation].family,
             title=CORRECTIONS[step.operation].title,
             words=step.words,
             settings=step.settings,

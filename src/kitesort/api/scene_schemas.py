@@ -7,13 +7,17 @@ from pydantic import BaseModel, Field
 
 from kitesort.api.schemas import BandOut, CompositeOut, GridOut, Id, In
 from kitesort.core.bands import Quantity, SceneQuantity
+from kitesort.core.correct.protocol import Family
 from kitesort.core.delivery.scene import Resampling
 
 Origin = Literal["delivered", "corrected", "combined", "derived"]
 
 
 class StepOut(BaseModel):
+    """``family``: of a correction, the kind of thing that it does."""
+
     operation: str
+    family: Family | None
     title: str
     words: str
     settings: dict[str, Any]
@@ -243,8 +247,11 @@ class TakeScenes(In):
 
 
 class OperationOut(BaseModel):
+    """``otherwise``: the correction for scenes whose metadata lacks the factors of this one."""
+
     id: str
     title: str
+    otherwise: str | None = None
     good_for: str
     source: str
     settings_schema: dict[str, Any]

@@ -2561,6 +2561,8 @@ export interface components {
             id: string;
             /** Title */
             title: string;
+            /** Otherwise */
+            otherwise?: string | null;
             /** Good For */
             good_for: string;
             /** Source */
@@ -3054,12 +3056,17 @@ export interface components {
             /** Text */
             text: string;
         };
-        /** OperationOut */
+        /**
+         * OperationOut
+         * @description ``otherwise``: the correction for scenes whose metadata lacks the factors of this one.
+         */
         OperationOut: {
             /** Id */
             id: string;
             /** Title */
             title: string;
+            /** Otherwise */
+            otherwise?: string | null;
             /** Good For */
             good_for: string;
             /** Source */
@@ -3830,10 +3837,15 @@ export interface components {
                 [key: string]: unknown;
             };
         };
-        /** StepOut */
+        /**
+         * StepOut
+         * @description ``family``: of a correction, the kind of thing that it does.
+         */
         StepOut: {
             /** Operation */
             operation: string;
+            /** Family */
+            family: ("values" | "haze" | "mask" | "place" | "norm" | "names") | null;
             /** Title */
             title: string;
             /** Words */

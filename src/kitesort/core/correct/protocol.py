@@ -2,7 +2,7 @@
 
 from collections.abc import Callable
 from dataclasses import dataclass
-from typing import Any
+from typing import Any, Literal
 
 from kitesort.core.delivery.scene import DEFAULT_EXCLUDED, DeliveredScene
 from kitesort.core.errors import InputError
@@ -31,6 +31,7 @@ class CorrectionContext:
         return self.open_scene(scene_id, DEFAULT_EXCLUDED)
 
 
+Family = Literal["values", "haze", "mask", "place", "norm", "names"]
 Apply = Callable[[Raster, Any, CorrectionContext], Raster]
 Prepare = Callable[[Raster, Any, CorrectionContext], Settings]
 
@@ -49,12 +50,15 @@ class CorrectionSpec:
     ``short`` does in the title of a scene.
     ``leaves_out`` names quality flags whose pixels are left out where the delivery is opened,
     wherever in the chain the step stands: the quality band lies where the delivery does.
+    ``family``: steps that do the same kind of thing. ``otherwise``: of a correction that needs the
+    factors of the metadata, the one that does without.
     """
 
     id: str
     version: int
     title: str
     short: str
+    family: Family
     good_for: str
     source: str
     settings: type[Settings]
@@ -62,6 +66,7 @@ class CorrectionSpec:
     say: Callable[[Any], str]
     prepare: Prepare = nothing_to_find
     leaves_out: Callable[[Any], tuple[str, ...]] = lambda _: ()
+    otherwise: str | None = None
 
 
 @dataclass(frozen=True)

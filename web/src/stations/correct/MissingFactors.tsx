@@ -1,5 +1,6 @@
 import { Flex, Text } from "@chakra-ui/react";
 
+import { useCorrections } from "../../api/queries/corrections";
 import type { Scene } from "../../api/types";
 import { Quiet } from "../../shared/Quiet";
 import { Remark } from "../../shared/Remark";
@@ -10,7 +11,12 @@ import { useChosenScenes } from "./useChosenScenes";
 export function MissingFactors() {
   const { chosen } = useChosenScenes();
   const { steps, replace } = useChain();
-  const step = steps.find(({ operation }) => operation === "convert");
+  const { data: corrections = [] } = useCorrections();
+  const found = steps.flatMap(({ key, operation }) => {
+    const otherwise = corrections.find(({ id }) => id === operation)?.otherwise;
+    return otherwise ? [{ key, otherwise }] : [];
+  });
+  const [step] = found;
   const lacking = chosen.filter((scene) => scene.without_factors.length > 0);
   if (!step || lacking.length === 0) return null;
   return (
@@ -19,7 +25,7 @@ export function MissingFactors() {
         <Text key={scene.id}>{wordsFor(scene)}</Text>
       ))}
       <Flex gap="3" mt="1">
-        <Quiet type="button" onClick={() => replace(step.key, "scale")}>
+        <Quiet type="button" onClick={() => replace(step.key, step.otherwise)}>
           Give scale and offset by hand instead, for all bands or band by band
         </Quiet>
       </Flex>

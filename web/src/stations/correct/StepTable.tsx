@@ -6,7 +6,7 @@ import { Quiet } from "../../shared/Quiet";
 import { showScene } from "../../shared/view";
 import { useView, useViewStore } from "../../shared/viewStore";
 import { useChain } from "./chainStore";
-import { type Family, FAMILIES, familiesOf } from "./families";
+import { FAMILIES, familiesOf } from "./families";
 import { useChosenScenes } from "./useChosenScenes";
 
 /** Which date has had which step; the rows to be corrected are marked here, too. */
@@ -78,7 +78,7 @@ interface MarksProps {
 
 function Marks({ scene, all }: MarksProps) {
   const had = familiesOf(scene, all);
-  return FAMILIES.map(({ id, title }: Family) => (
+  return FAMILIES.map(({ id, title }) => (
     <Table.Cell key={id} px="0" py="1" borderColor="line" textAlign="center" verticalAlign="top">
       {had.has(id) ? (
         <Box as="span" color="good" fontWeight="700" title={`${title}: done`}>

@@ -30,6 +30,7 @@ SPEC = CorrectionSpec(
     version=1,
     title="Replace the coordinate system",
     short="placed",
+    family="place",
     good_for="A file that names the wrong coordinate system. Nothing is moved.",
     source="PROJ's database of coordinate systems",
     settings=AssignCrsSettings,

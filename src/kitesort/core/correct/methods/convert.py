@@ -82,12 +82,14 @@ SPEC = CorrectionSpec(
     version=1,
     title="Numbers to reflectance or radiance",
     short="converted",
+    family="values",
     good_for="Making values comparable between dates and sensors. It comes first: it starts from "
     "the numbers as delivered.",
     source="Data users' handbooks of the Landsat missions: (gain × DN + offset) / sin(sun "
     "elevation)",
     settings=ConvertSettings,
     apply=_apply,
+    otherwise="scale",
     prepare=_prepare,
     say=lambda s: {"numbers": "numbers as delivered"}.get(s.quantity, f"{s.quantity} by the "
                                                           "metadata's factors"),

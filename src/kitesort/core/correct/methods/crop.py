@@ -77,6 +77,7 @@ SPEC = CorrectionSpec(
     version=1,
     title="Crop",
     short="cropped",
+    family="place",
     good_for="Working on the ground that matters, and nothing else.",
     source="Pixels whose centres lie inside",
     settings=CropSettings,

@@ -98,6 +98,7 @@ SPEC = CorrectionSpec(
     version=1,
     title="Haze: dark object subtraction",
     short="haze out",
+    family="haze",
     good_for="Bringing dates with different haze near to one another when no model of the air is "
     "at hand.",
     source="P. S. Chavez 1988, Remote Sensing of Environment 24:459-479",

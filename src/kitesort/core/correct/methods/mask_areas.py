@@ -42,6 +42,7 @@ SPEC = CorrectionSpec(
     version=1,
     title="Mask drawn areas",
     short="masked",
+    family="mask",
     good_for="What no quality band marks: smoke, glint, a fault of the sensor.",
     source="Pixels whose centres lie inside",
     settings=AreaMaskSettings,

@@ -77,6 +77,7 @@ SPEC = CorrectionSpec(
     version=1,
     title="Mask a cloud of feature space",
     short="masked",
+    family="mask",
     good_for="One kind of ground left out, or kept alone: water, snow, bare soil.",
     source="Pixels whose values lie inside the drawn corners",
     settings=CloudMaskSettings,

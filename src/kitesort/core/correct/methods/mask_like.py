@@ -38,6 +38,7 @@ SPEC = CorrectionSpec(
     version=1,
     title="Mask as in another scene",
     short="masked",
+    family="mask",
     good_for="Comparing dates over exactly the same pixels.",
     source="The other scene's usable pixels",
     settings=SameMaskSettings,

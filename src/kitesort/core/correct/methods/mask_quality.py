@@ -37,6 +37,7 @@ SPEC = CorrectionSpec(
     version=1,
     title="Mask by the quality band",
     short="masked",
+    family="mask",
     good_for="Clouds, their shadows, snow or water, where the provider has marked them.",
     source="The bit meanings of the delivery's own documentation",
     settings=QualityMaskSettings,

@@ -46,6 +46,7 @@ SPEC = CorrectionSpec(
     version=1,
     title="Mask values out of range",
     short="masked",
+    family="mask",
     good_for="Saturated or damaged pixels: a reflectance below 0 or above 1 is no measurement.",
     source="Common practice",
     settings=RangeMaskSettings,

@@ -91,6 +91,7 @@ SPEC = CorrectionSpec(
     version=1,
     title="Normalise: match histograms",
     short="matched",
+    family="norm",
     good_for="Bringing a date near to another one when the light and the air differed and the "
     "covers are about the same. Real change is partly taken away with it.",
     source="R. C. Gonzalez and R. E. Woods, Digital Image Processing, histogram matching",

@@ -140,6 +140,7 @@ SPEC = CorrectionSpec(
     version=1,
     title="Move into place",
     short="moved",
+    family="place",
     good_for="A date that lies a fraction of a pixel, or a few, beside the others. Values are not "
     "touched; bring it onto the other's grid afterwards.",
     source="M. Guizar-Sicairos, S. T. Thurman and J. R. Fienup 2008, Optics Letters 33:156-158, as "

@@ -80,6 +80,7 @@ SPEC = CorrectionSpec(
     version=1,
     title="Name the bands",
     short="bands named",
+    family="names",
     good_for="Bands that were given wrong roles, or roles that no index knows. Values stay.",
     source="roles of the open STAC vocabulary, and their usual wavelengths",
     settings=NameBandsSettings,

@@ -135,6 +135,7 @@ SPEC = CorrectionSpec(
     version=1,
     title="Normalise: unchanging targets",
     short="normalised",
+    family="norm",
     good_for="Bringing dates to one scale without taking real change away.",
     source="J. R. Schott, C. Salvaggio and W. J. Volchok 1988, Remote Sensing of Environment "
     "26:1-16; the line is the reduced major axis (textbook)",

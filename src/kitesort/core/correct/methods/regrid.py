@@ -117,6 +117,7 @@ SPEC = CorrectionSpec(
     version=1,
     title="Reproject or resample",
     short="regridded",
+    family="place",
     good_for="Bringing a scene into another coordinate system, or onto another scene's pixels.",
     source="Keys 1981 for cubic; the others are textbook",
     settings=RegridSettings,

@@ -69,6 +69,7 @@ SPEC = CorrectionSpec(
     version=1,
     title="Scale and offset",
     short="scaled",
+    family="values",
     good_for="Whole numbers that stand for reflectance or an index, when no metadata gives the "
     "factors.",
     source="value = number × scale + offset",

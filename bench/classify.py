@@ -15,6 +15,7 @@ from bench.scene import ROLES
 from kitesort.core.classify.methods.maximum_likelihood import MaximumLikelihoodSettings, fit
 from kitesort.core.classify.protocol import TrainedClassifier, TrainingSamples
 from kitesort.core.delivery import DeliveredScene, open_delivery
+from kitesort.core.engine import Watch
 from kitesort.core.training.site import parse_site, site_pixels
 
 N_PIXELS = 4_000_000
@@ -37,7 +38,7 @@ def in_memory(demo: DeliveredScene, samples: TrainingSamples) -> Result:
     block = raster.read(raster.grid.whole, ROLES)
     scene = np.ascontiguousarray(block.values[:, block.valid])
     pixels = np.tile(scene, (1, N_PIXELS // scene.shape[1] + 1))[:, :N_PIXELS]
-    model = fit(samples, MaximumLikelihoodSettings.model_validate({}))
+    model = fit(samples, MaximumLikelihoodSettings.model_validate({}), 0, Watch())
     ours = timed(lambda: _on_all_cores(model, pixels), repeats=3)
     reference = QuadraticDiscriminantAnalysis(priors=[1 / 9] * 9, tol=1e-12)
     reference.fit(samples.values, samples.codes)
@@ -65,10 +66,12 @@ from bench.classify import demo_samples
 from bench.process import print_used
 from kitesort.core.classify.methods.maximum_likelihood import MaximumLikelihoodSettings, fit
 from kitesort.core.classify.raster import class_map_raster
+from kitesort.core.engine import Watch
 from kitesort.core.delivery import open_delivery, read_delivery
 from kitesort.core.raster.cog import LegendEntry, write_class_map
 demo, sites, large, target = sys.argv[1:]
-model = fit(demo_samples(read_delivery(Path(demo)), Path(sites)), MaximumLikelihoodSettings())
+samples = demo_samples(read_delivery(Path(demo)), Path(sites))
+model = fit(samples, MaximumLikelihoodSettings(), 0, Watch())
 started = time.perf_counter()
 raster = class_map_raster(open_delivery(read_delivery(Path(large))), model, "bench")
 legend = tuple(LegendEntry(c, str(c), "#10203%d" % c) for c in range(1, 10))

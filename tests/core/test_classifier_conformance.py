@@ -1,15 +1,28 @@
 """What every classifier in the registry must keep to, whatever its method."""
 
+import io
+import json
 import pickle
+import zipfile
+from collections.abc import Iterator
 
 import numpy as np
 import numpy.typing as npt
 import pytest
 
+from kitesort.core.classify.decide import decide
 from kitesort.core.classify.protocol import CodeArray, TrainedClassifier, TrainingSamples
 from kitesort.core.classify.raster import class_map_raster
+from kitesort.core.classify.reading import read_classifier
 from kitesort.core.classify.registry import CLASSIFIERS
-from kitesort.core.errors import TooFewClassesError, TrainingError
+from kitesort.core.classify.stored import (
+    StoredClassifier,
+    ToldClass,
+    ToldClassifier,
+    write_classifier,
+)
+from kitesort.core.engine import Watch
+from kitesort.core.errors import InputError, TooFewClassesError, TrainingError
 from kitesort.core.raster.protocol import MissingRoleError
 from support.arrays import ArrayRaster
 
@@ -33,7 +46,7 @@ def make_pixels(n: int = 5000, seed: int = 1) -> npt.NDArray[np.float32]:
 
 def fitted(method: str, samples: TrainingSamples | None = None) -> TrainedClassifier:
     spec = CLASSIFIERS[method]
-    return spec.fit(samples or make_samples(), spec.settings())
+    return spec.fit(samples or make_samples(), spec.settings(), 0, Watch())
 
 
 def test_its_own_training_pixels_come_back(method: str) -> None:
@@ -138,3 +151,117 @@ def test_invalid_pixels_get_no_class_and_do_not_matter(method: str) -> None:
     assert np.array_equal(*maps)
     assert not maps[0][~valid].any()
     assert maps[0][valid].all()
+
+
+def test_scores_decided_are_what_it_classifies(method: str) -> None:
+    pixels, model = make_pixels(), fitted(method)
+    scores = model.scores(pixels)
+    assert scores.shape == (3, 5000) and np.isfinite(scores).all()
+    assert np.array_equal(decide(scores, model.codes, model.lowest), model.classify(pixels))
+    pieces = [model.scores(part) for part in np.array_split(pixels, 7, axis=1)]
+    assert np.array_equal(scores, np.concatenate(pieces, axis=1))
+
+
+def stored(method: str) -> StoredClassifier:
+    spec = CLASSIFIERS[method]
+    told = ToldClassifier(
+        method=method,
+        method_version=spec.version,
+        settings={},
+        roles=ROLES,
+        quantities=("reflectance",) * 3,
+        classes=tuple(ToldClass(code=c, name=n, colour="#123456") for c, n in NAMES.items()),
+        trained_on="0123",
+        sentence="June pass classified.",
+    )
+    return StoredClassifier(told, fitted(method))
+
+
+def test_it_comes_back_from_its_file(method: str) -> None:
+    before = stored(method)
+    content = write_classifier(before)
+    assert content == write_classifier(before), "the same bytes each time"
+    again = read_classifier(content)
+    assert again.told == before.told
+    pixels = make_pixels()
+    assert np.array_equal(again.model.scores(pixels), before.model.scores(pixels))
+    assert np.array_equal(again.model.classify(pixels), before.model.classify(pixels))
+
+
+def test_damaged_files_are_refused_in_words(method: str) -> None:
+    """Cut short anywhere, any byte changed: a classifier that is the same, or a sentence."""
+    content, pixels = write_classifier(stored(method)), make_pixels(50)
+    expected = stored(method).model.classify(pixels)
+    rng = np.random.default_rng(0)
+    damaged = [content[:n] for n in rng.integers(0, len(content), 60)]
+    for at, to in zip(rng.integers(0, len(content), 300), rng.integers(0, 256, 300), strict=True):
+        damaged.append(content[:at] + bytes([to]) + content[at + 1 :])
+    refused = 0
+    for one in damaged:
+        try:
+            found = read_classifier(one)
+        except InputError as error:
+            assert error.sentence.endswith(".")
+            refused += 1
+        else:
+            assert np.array_equal(found.model.classify(pixels), expected)
+    assert refused > 200
+
+
+def archive_of(members: dict[str, bytes]) -> bytes:
+    out = io.BytesIO()
+    with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as archive:
+        for name, content in members.items():
+            archive.writestr(name, content)
+    return out.getvalue()
+
+
+def array_file(array: npt.NDArray[np.generic]) -> bytes:
+    out = io.BytesIO()
+    np.save(out, array, allow_pickle=True)
+    return out.getvalue()
+
+
+def members_of(method: str) -> dict[str, bytes]:
+    with zipfile.ZipFile(io.BytesIO(write_classifier(stored(method)))) as archive:
+        return {name: archive.read(name) for name in archive.namelist()}
+
+
+class Spoilt:
+    """Would run something if it were unpickled."""
+
+    def __reduce__(self) -> tuple[object, tuple[str]]:
+        return pytest.fail, ("unpickled",)
+
+
+def hostile_cases(good: dict[str, bytes]) -> Iterator[dict[str, bytes]]:
+    told = json.loads(good["classifier.json"])
+    numbers = array_file(np.zeros(3))
+    arrays = (
+        array_file(np.array([Spoilt()], object)),
+        numbers.replace(b"(3,)", b"(300"),
+        numbers.replace(b"(3,)", b"(9,)"),
+        numbers.replace(b"<f8", b"|O8"),
+        array_file(np.full(3, np.nan)),
+        array_file(np.zeros(0)),
+        b"",
+    )
+    yield from ({}, {"classifier.json": b"{}"}, {"classifier.json": b"[" * 9999})
+    for name in (n for n in good if n.endswith(".npy")):
+        yield from (good | {name: bad} for bad in arrays)
+        yield {k: v for k, v in good.items() if k != name}
+    for changes in (
+        {"method": "no-such"}, {"method_version": 99}, {"roles": ["red"]}, {"settings": {"x": 1}},
+        {"roles": ["red", "red", "nir"]}, {"classes": told["classes"][:1]}, {"format_version": 2},
+        {"classes": told["classes"] * 2}, {"quantities": []}, {"seed": 1e400}, {"more": 1},
+    ):  # fmt: skip
+        yield good | {"classifier.json": json.dumps(told | changes).encode()}
+    yield good | {f"{i}.npy": b"" for i in range(300)}
+    yield good | {"bomb.npy": bytes(300 * 2**20)}
+
+
+def test_hostile_files_are_refused_in_words(method: str) -> None:
+    for case in hostile_cases(members_of(method)):
+        with pytest.raises(InputError) as refused:
+            read_classifier(archive_of(case))
+        assert refused.value.sentence.endswith(".")

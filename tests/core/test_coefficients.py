@@ -16,7 +16,8 @@ from kitesort.core.derive.coefficients import (
     published_for,
 )
 from kitesort.core.derive.methods import tasseled_cap
-from kitesort.core.derive.protocol import DeriveContext, Watch
+from kitesort.core.derive.protocol import DeriveContext
+from kitesort.core.engine import Watch
 from kitesort.core.errors import BadSettingsError, InputError, MissingRoleError, NotFoundError
 from kitesort.core.raster.protocol import roles_of
 from kitesort.core.settings import validate_settings

@@ -8,9 +8,10 @@ import numpy as np
 import pytest
 
 from kitesort.core.derive.methods import _moments
-from kitesort.core.derive.protocol import DeriveContext, LayerRef, Watch
+from kitesort.core.derive.protocol import DeriveContext, LayerRef
 from kitesort.core.derive.registry import DERIVATIONS
 from kitesort.core.derive.undefined import count_undefined
+from kitesort.core.engine import Watch
 from kitesort.core.errors import (
     BadSettingsError,
     FormulaError,

@@ -14,7 +14,7 @@ from kitesort.core.correct.methods._paired_sample import paired_values
 from kitesort.core.correct.methods.dark_object import find_dark_values
 from kitesort.core.correct.methods.match_histogram import quantile_table
 from kitesort.core.derive.methods._moments import band_moments
-from kitesort.core.derive.protocol import Watch
+from kitesort.core.engine import Watch
 from kitesort.core.raster.file import FileRaster
 from kitesort.core.raster.region import read_region
 from kitesort.core.raster.sample import MOST_PIXELS, plan_sample, sample_pixels

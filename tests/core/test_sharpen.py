@@ -9,7 +9,8 @@ from affine import Affine
 
 from kitesort.core.bands import Band
 from kitesort.core.derive.methods.sharpen import SPEC, SharpenSettings
-from kitesort.core.derive.protocol import DeriveContext, Watch
+from kitesort.core.derive.protocol import DeriveContext
+from kitesort.core.engine import Watch
 from kitesort.core.errors import BadSettingsError, MissingRoleError, NoValidPixelsError
 from kitesort.core.grid import Grid
 from kitesort.core.raster.joined import JoinedRaster, Member

@@ -12,7 +12,8 @@ from scipy import ndimage
 
 from kitesort.core.derive.methods import stripe_filter
 from kitesort.core.derive.methods.stripe_filter import SPEC, StripeFilterSettings
-from kitesort.core.derive.protocol import DeriveContext, Watch
+from kitesort.core.derive.protocol import DeriveContext
+from kitesort.core.engine import Watch
 from kitesort.core.errors import MissingRoleError
 from kitesort.core.grid import Window
 from kitesort.core.raster.protocol import Raster

@@ -12,8 +12,9 @@ import pytest
 from kitesort.core.derive.break_start import start_table
 from kitesort.core.derive.breaks import classify_values
 from kitesort.core.derive.coefficients import parse_table
-from kitesort.core.derive.protocol import DeriveContext, Watch
+from kitesort.core.derive.protocol import DeriveContext
 from kitesort.core.derive.registry import DERIVATIONS
+from kitesort.core.engine import Watch
 from kitesort.core.raster.protocol import Raster
 from kitesort.core.settings import validate_settings
 from kitesort.demo.cover import BARLEY, CONIFER, MUD, PASTURE, SHINGLE, WATER

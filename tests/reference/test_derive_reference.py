@@ -22,7 +22,8 @@ from kitesort.core.derive.methods import (
 )
 from kitesort.core.derive.methods._linear import linear_raster
 from kitesort.core.derive.methods._texture_kernel import MEASURES
-from kitesort.core.derive.protocol import DeriveContext, Watch
+from kitesort.core.derive.protocol import DeriveContext
+from kitesort.core.engine import Watch
 from kitesort.core.settings import validate_settings
 from support.arrays import ArrayRaster, random_raster
 from support.scripts import load_script

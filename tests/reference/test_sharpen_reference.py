@@ -13,7 +13,8 @@ from kitesort.core.bands import Band
 from kitesort.core.delivery.opening import open_delivery
 from kitesort.core.delivery.scene import DeliveredScene
 from kitesort.core.derive.methods.sharpen import SPEC, SharpenSettings
-from kitesort.core.derive.protocol import DeriveContext, Watch
+from kitesort.core.derive.protocol import DeriveContext
+from kitesort.core.engine import Watch
 from kitesort.core.grid import Grid, Window
 from kitesort.core.raster.protocol import Block, Raster, Shape, band_positions, roles_of
 from kitesort.core.raster.stack import StackRaster

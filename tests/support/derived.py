@@ -3,8 +3,9 @@
 import numpy as np
 import numpy.typing as npt
 
-from kitesort.core.derive.protocol import DeriveContext, Watch
+from kitesort.core.derive.protocol import DeriveContext
 from kitesort.core.derive.registry import DERIVATIONS
+from kitesort.core.engine import Watch
 from kitesort.core.raster.protocol import Raster
 from kitesort.core.settings import validate_settings
 

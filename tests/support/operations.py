@@ -4,8 +4,9 @@ from typing import Any
 
 from kitesort.core.correct.protocol import CorrectionContext
 from kitesort.core.correct.registry import COMBINATIONS, CORRECTIONS
-from kitesort.core.derive.protocol import DeriveContext, Watch
+from kitesort.core.derive.protocol import DeriveContext
 from kitesort.core.derive.registry import DERIVATIONS
+from kitesort.core.engine import Watch
 from kitesort.core.raster.protocol import Raster
 from kitesort.core.settings import validate_settings
 from support.small_scene import rectangle

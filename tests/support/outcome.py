@@ -10,8 +10,9 @@ from kitesort.core.classify.methods.maximum_likelihood import MaximumLikelihoodS
 from kitesort.core.classify.protocol import TrainingSamples
 from kitesort.core.delivery import open_delivery, read_delivery
 from kitesort.core.derive.coefficients import parse_table
-from kitesort.core.derive.protocol import DeriveContext, Watch
+from kitesort.core.derive.protocol import DeriveContext
 from kitesort.core.derive.registry import DERIVATIONS
+from kitesort.core.engine import Watch
 from kitesort.core.raster.protocol import Block, Raster
 from kitesort.core.settings import validate_settings
 

@@ -49,6 +49,14 @@ def rest_of(progress: ProgressCallback, share: float) -> ProgressCallback:
     return lambda p: progress(Progress(share + p.done * (1 - share), p.seconds_left))
 
 
+@dataclass(frozen=True)
+class Watch:
+    """Told how far a piece of work is; asked whether it shall stop."""
+
+    progress: ProgressCallback = no_progress
+    is_cancelled: CancelCheck = never_cancelled
+
+
 def steps(
     items: Sequence[T],
     progress: ProgressCallback = no_progress,

@@ -46,6 +46,12 @@ class MissingRoleError(InputError):
     code = "missing-role"
 
 
+class BadClassifierError(InputError):
+    """A file that is no trained classifier of ours."""
+
+    code = "bad-classifier"
+
+
 class BadSettingsError(InputError):
     code = "bad-settings"
 

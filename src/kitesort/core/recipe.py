@@ -13,6 +13,7 @@ from kitesort.core.classify.registry import CLASSIFIERS
 from kitesort.core.engine import (
     CancelCheck,
     ProgressCallback,
+    Watch,
     never_cancelled,
     no_progress,
     steps,
@@ -28,6 +29,8 @@ from kitesort.core.raster.cog import UNCLASSIFIED, LegendEntry
 from kitesort.core.raster.protocol import Raster
 from kitesort.core.settings import validate_settings
 from kitesort.core.training.site import SitePixels, parse_site, site_pixels
+
+NOBODY = Watch()
 
 
 class _Model(BaseModel):
@@ -150,7 +153,9 @@ def collect_samples(
     return samples, remarks
 
 
-def train(recipe: ClassMapRecipe, samples: TrainingSamples) -> TrainedClassifier:
+def train(
+    recipe: ClassMapRecipe, samples: TrainingSamples, watch: Watch = NOBODY
+) -> TrainedClassifier:
     """The classifier of a recipe, trained on its samples.
 
     Raises
@@ -165,7 +170,7 @@ def train(recipe: ClassMapRecipe, samples: TrainingSamples) -> TrainedClassifier
             f"this is version {spec.version}."
         )
     require_known_classes(recipe)
-    return spec.fit(samples, validate_settings(spec, recipe.settings))
+    return spec.fit(samples, validate_settings(spec, recipe.settings), recipe.seed, watch)
 
 
 def require_known_classes(recipe: ClassMapRecipe) -> None:

@@ -11,8 +11,9 @@ from kitesort.core.correct.protocol import CorrectionContext, SceneOpener
 from kitesort.core.correct.registry import COMBINATIONS, CORRECTIONS
 from kitesort.core.delivery.opening import open_delivery
 from kitesort.core.delivery.scene import DEFAULT_EXCLUDED, DeliveredScene
-from kitesort.core.derive.protocol import DeriveContext, LayerRef, Watch
+from kitesort.core.derive.protocol import DeriveContext, LayerRef
 from kitesort.core.derive.registry import DERIVATIONS
+from kitesort.core.engine import Watch
 from kitesort.core.errors import BadSettingsError
 from kitesort.core.raster.protocol import Raster
 from kitesort.core.settings import Settings, validate_settings

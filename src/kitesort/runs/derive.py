@@ -5,7 +5,7 @@ from typing import Any
 
 from pydantic import BaseModel
 
-from kitesort.core.derive.protocol import Watch
+from kitesort.core.engine import Watch
 from kitesort.runs.reporter import Reporter
 from kitesort.store.database import transaction
 from kitesort.store.derive import prepare_derived

@@ -6,8 +6,9 @@ from typing import Any
 
 from kitesort.core.derive.formula.parse import WORDS
 from kitesort.core.derive.formula.tree import FUNCTIONS
-from kitesort.core.derive.protocol import LayerRef, Watch
+from kitesort.core.derive.protocol import LayerRef
 from kitesort.core.derive.registry import DERIVATIONS
+from kitesort.core.engine import Watch
 from kitesort.core.errors import InputError, KiteSortError
 from kitesort.core.raster.protocol import roles_of
 from kitesort.core.scene_recipe import SceneRecipe, SceneSource, make_derived

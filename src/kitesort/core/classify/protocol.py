@@ -1,16 +1,22 @@
 """What a classifier is: settings, a fit that returns an immutable trained model, and a SPEC."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass
-from typing import Protocol
+from typing import Any, Literal, Protocol
 
 import numpy as np
 import numpy.typing as npt
 
+from kitesort.core.engine import Watch
 from kitesort.core.settings import Settings
-from kitesort.core.training.statistics import ClassStatistics, compute_statistics
+from kitesort.core.training.statistics import (
+    ClassStatistics,
+    Float64Array,
+    compute_statistics,
+)
 
 CodeArray = npt.NDArray[np.uint8]
+ScoreKind = Literal["log likelihood", "probability", "distance", "angle", "votes"]
 
 
 @dataclass(frozen=True)
@@ -31,19 +37,44 @@ class TrainingSamples:
 
 
 class TrainedClassifier(Protocol):
-    """Immutable; ``roles`` tie what was trained to what is classified."""
+    """Immutable; ``roles`` tie what was trained to what is classified. ``codes`` (classes,);
+    ``lowest`` (classes,): the least score with which a pixel still gets the class."""
 
     @property
     def roles(self) -> tuple[str, ...]: ...
 
-    def classify(self, values: npt.NDArray[np.float32]) -> CodeArray:
-        """Class code of each pixel of (bands, n), 255 where it stays unclassified."""
+    @property
+    def codes(self) -> CodeArray: ...
+
+    @property
+    def lowest(self) -> Float64Array: ...
+
+    def scores(self, values: npt.NDArray[np.float32]) -> Float64Array:
+        """Scores (classes, n) of pixels (bands, n), of the kind that the method declares; larger
+        is nearer."""
         ...
+
+    def classify(self, values: npt.NDArray[np.float32]) -> CodeArray:
+        """What ``decide`` makes of the scores, perhaps faster: the class code of each pixel of
+        (bands, n), 255 where it stays unclassified."""
+        ...
+
+    def arrays(self) -> dict[str, npt.NDArray[Any]]:
+        """All that was learnt; from it and the roles the method makes the same again."""
+        ...
+
+
+Fit = Callable[[TrainingSamples, Settings, int, Watch], TrainedClassifier]
+Restore = Callable[[tuple[str, ...], Mapping[str, npt.NDArray[Any]]], TrainedClassifier]
 
 
 @dataclass(frozen=True)
 class ClassifierSpec:
-    """A classifier as it appears in the API, the generated form, the recipe and the guide."""
+    """A classifier as it appears in the API, the generated form, the recipe and the guide.
+
+    ``fit`` gets samples, settings, a seed and a watch; ``restore`` makes a trained classifier of
+    its roles and arrays, and raises BadClassifierError where they are none.
+    """
 
     id: str
     version: int
@@ -51,4 +82,6 @@ class ClassifierSpec:
     good_for: str
     source: str
     settings: type[Settings]
-    fit: Callable[[TrainingSamples, Settings], TrainedClassifier]
+    scores: ScoreKind
+    fit: Fit
+    restore: Restore

@@ -6,7 +6,7 @@ from typing import Any
 
 from pydantic import Field
 
-from kitesort.core.engine import CancelCheck, ProgressCallback, never_cancelled, no_progress
+from kitesort.core.engine import Watch
 from kitesort.core.raster.protocol import Raster
 from kitesort.core.settings import Settings
 
@@ -28,14 +28,6 @@ class DeriveContext:
     open_scene: Callable[[int], Raster]
     layers: Mapping[str, LayerRef] = field(default_factory=dict)
     sensor: str | None = None
-
-
-@dataclass(frozen=True)
-class Watch:
-    """Told how far a preparation is; asked whether it shall stop."""
-
-    progress: ProgressCallback = no_progress
-    is_cancelled: CancelCheck = never_cancelled
 
 
 Derive = Callable[[Raster, Any, DeriveContext], Raster]

@@ -72,3 +72,31 @@ def classify_quadratic(values, centre, scale, coefficients, lowest, codes, chunk
                 if scores[c, p] > scores[best, p]:
                     best = c
             out[start + p] = codes[best] if scores[best, p] >= lowest[best] else 255
+
+
+@numba.njit(
+    void(
+        read_only(float32, 2),
+        read_only(float64, 1),
+        read_only(float64, 1),
+        read_only(float64, 2),
+        int64,
+        float64[:, ::1],
+    ),
+    cache=True,
+    nogil=True,
+    fastmath=FAST,
+    error_model="numpy",
+)
+def score_quadratic(values, centre, scale, coefficients, chunk, out):  # type: ignore[no-untyped-def]
+    """The discriminants (classes, n) that ``classify_quadratic`` compares, by the same sums."""
+    n_bands, n = values.shape
+    n_classes, n_features = coefficients.shape
+    x = np.zeros((n_bands, chunk), np.float64)
+    features = np.zeros((n_features, chunk), np.float64)
+    scores = np.empty((n_classes, chunk), np.float64)
+    for start in range(0, n, chunk):
+        m = min(chunk, n - start)
+        _set_features(values, start, m, centre, scale, x, features)
+        np.dot(coefficients, features, scores)
+        out[:, start : start + m] = scores[:, :m]

@@ -1,21 +1,33 @@
 """Gaussian maximum likelihood."""
 
+from collections.abc import Mapping
 from dataclasses import dataclass
-from typing import Literal
+from typing import Any, Literal
 
 import numpy as np
 import numpy.typing as npt
 from pydantic import Field
 from scipy.special import chdtri
 
-from kitesort.core.classify.methods._quadratic_kernel import chunk_size, classify_quadratic
+from kitesort.core.classify.methods._quadratic_kernel import (
+    chunk_size,
+    classify_quadratic,
+    score_quadratic,
+)
 from kitesort.core.classify.protocol import (
     ClassifierSpec,
     CodeArray,
     TrainedClassifier,
     TrainingSamples,
 )
-from kitesort.core.errors import SingularCovarianceError, TooFewClassesError, TooFewPixelsError
+from kitesort.core.classify.stored import take_codes, take_numbers
+from kitesort.core.engine import Watch
+from kitesort.core.errors import (
+    BadClassifierError,
+    SingularCovarianceError,
+    TooFewClassesError,
+    TooFewPixelsError,
+)
 from kitesort.core.settings import Settings, titled
 from kitesort.core.training.statistics import ClassStatistics, Float64Array
 
@@ -63,6 +75,24 @@ class TrainedMaximumLikelihood:
     coefficients: Float64Array
     lowest: Float64Array
 
+    def scores(self, values: npt.NDArray[np.float32]) -> Float64Array:
+        """Logarithms of prior times density, but for a constant that all classes share."""
+        pixels = np.ascontiguousarray(values, np.float32)
+        out = np.empty((len(self.codes), pixels.shape[1]), np.float64)
+        score_quadratic(
+            pixels,
+            self.centre,
+            self.scale,
+            self.coefficients,
+            chunk_size(*self.coefficients.shape),
+            out,
+        )
+        return out
+
+    def arrays(self) -> dict[str, npt.NDArray[Any]]:
+        names = ("codes", "centre", "scale", "coefficients", "lowest")
+        return {name: getattr(self, name) for name in names}
+
     def classify(self, values: npt.NDArray[np.float32]) -> CodeArray:
         pixels = np.ascontiguousarray(values, np.float32)
         out = np.empty(pixels.shape[1], np.uint8)
@@ -79,7 +109,9 @@ class TrainedMaximumLikelihood:
         return out
 
 
-def fit(samples: TrainingSamples, settings: Settings) -> TrainedClassifier:
+def fit(
+    samples: TrainingSamples, settings: Settings, _seed: int, _watch: Watch
+) -> TrainedClassifier:
     """Train from pixels; class covariances with divisor n - 1.
 
     Raises
@@ -117,6 +149,26 @@ def fit(samples: TrainingSamples, settings: Settings) -> TrainedClassifier:
         np.stack(rows),
         np.array(constants) - furthest / 2,
     )
+
+
+def restore(
+    roles: tuple[str, ...], arrays: Mapping[str, npt.NDArray[Any]]
+) -> TrainedMaximumLikelihood:
+    """Raises BadClassifierError where shapes or numbers do not fit."""
+    n_bands = len(roles)
+    n_features = n_bands * (n_bands + 1) // 2 + n_bands + 1
+    n_classes = len(take_codes(arrays))
+    model = TrainedMaximumLikelihood(
+        roles,
+        take_codes(arrays),
+        take_numbers(arrays, "centre", (n_bands,)),
+        take_numbers(arrays, "scale", (n_bands,)),
+        take_numbers(arrays, "coefficients", (n_classes, n_features)),
+        take_numbers(arrays, "lowest", (n_classes,), endless=True),
+    )
+    if not (model.scale > 0).all():
+        raise BadClassifierError("The classifier's file holds a scale that is none.")
+    return model
 
 
 def _discriminant_row(precision: Float64Array, mean: Float64Array, constant: float) -> Float64Array:
@@ -163,5 +215,7 @@ SPEC = ClassifierSpec(
     good_for="Covers whose values scatter like a bell curve; uses how bands vary together.",
     source="Richards, Remote Sensing Digital Image Analysis; Swain & Davis 1978",
     settings=MaximumLikelihoodSettings,
+    scores="log likelihood",
     fit=fit,
+    restore=restore,
 )

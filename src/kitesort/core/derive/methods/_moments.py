@@ -8,8 +8,7 @@ import numpy as np
 import numpy.typing as npt
 
 from kitesort.core.derive.methods._sums_kernel import add_sums
-from kitesort.core.derive.protocol import Watch
-from kitesort.core.engine import BLOCK_SIZE, run_blocks
+from kitesort.core.engine import BLOCK_SIZE, Watch, run_blocks
 from kitesort.core.errors import InputError, TooFewPixelsError
 from kitesort.core.grid import Window
 from kitesort.core.raster.protocol import Block, Raster

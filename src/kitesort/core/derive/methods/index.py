@@ -7,7 +7,8 @@ from pydantic import Field
 from kitesort.core.derive.formula.parse import parse_formula
 from kitesort.core.derive.index_catalogue import get_index, require_bound
 from kitesort.core.derive.methods._formula_raster import formula_raster
-from kitesort.core.derive.protocol import DerivationSpec, DeriveContext, Watch
+from kitesort.core.derive.protocol import DerivationSpec, DeriveContext
+from kitesort.core.engine import Watch
 from kitesort.core.raster.protocol import Raster
 from kitesort.core.settings import Settings
 

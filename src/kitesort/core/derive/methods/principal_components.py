@@ -12,7 +12,8 @@ from kitesort.core.derive.methods._components import (
 )
 from kitesort.core.derive.methods._moments import band_moments
 from kitesort.core.derive.methods._roles import chosen_roles
-from kitesort.core.derive.protocol import DerivationSpec, DeriveContext, Watch
+from kitesort.core.derive.protocol import DerivationSpec, DeriveContext
+from kitesort.core.engine import Watch
 from kitesort.core.raster.protocol import Raster
 from kitesort.core.settings import titled
 

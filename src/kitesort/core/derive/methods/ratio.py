@@ -6,7 +6,8 @@ from kitesort.core.derive.formula.tree import Binary, Name
 from kitesort.core.derive.layer_ref import find_layers, join_layers
 from kitesort.core.derive.methods._formula_raster import formula_raster
 from kitesort.core.derive.methods._named_layers import NamedLayersSettings, named_scenes
-from kitesort.core.derive.protocol import DerivationSpec, DeriveContext, Watch
+from kitesort.core.derive.protocol import DerivationSpec, DeriveContext
+from kitesort.core.engine import Watch
 from kitesort.core.errors import BadSettingsError
 from kitesort.core.raster.protocol import Raster
 

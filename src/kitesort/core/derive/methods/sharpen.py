@@ -12,7 +12,8 @@ from kitesort.core.bands import Band, Role
 from kitesort.core.derive.methods._components import HIDDEN
 from kitesort.core.derive.methods._linear import linear_raster
 from kitesort.core.derive.methods._native import ALL_SIDE, NativeReading
-from kitesort.core.derive.protocol import DerivationSpec, DeriveContext, Watch
+from kitesort.core.derive.protocol import DerivationSpec, DeriveContext
+from kitesort.core.engine import Watch
 from kitesort.core.errors import BadSettingsError, NoValidPixelsError
 from kitesort.core.grid import Grid, Window
 from kitesort.core.raster.protocol import Block, Raster, band_positions, block_of, roles_of

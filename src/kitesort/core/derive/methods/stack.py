@@ -4,7 +4,8 @@ from pydantic import Field
 
 from kitesort.core.delivery.scene import ROLE_PATTERN
 from kitesort.core.derive.layer_ref import require_same_grid
-from kitesort.core.derive.protocol import DerivationSpec, DeriveContext, LayerRef, Watch
+from kitesort.core.derive.protocol import DerivationSpec, DeriveContext, LayerRef
+from kitesort.core.engine import Watch
 from kitesort.core.errors import BadSettingsError, MissingRoleError
 from kitesort.core.raster.joined import JoinedRaster, Member
 from kitesort.core.raster.protocol import Raster, roles_of

@@ -12,7 +12,8 @@ from scipy import fft
 
 from kitesort.core.derive.methods._native import ALL_SIDE, Around, NativeRaster
 from kitesort.core.derive.methods._roles import RolesSettings
-from kitesort.core.derive.protocol import DerivationSpec, DeriveContext, Watch
+from kitesort.core.derive.protocol import DerivationSpec, DeriveContext
+from kitesort.core.engine import Watch
 from kitesort.core.raster.protocol import Float32Array, Raster, Shape, band_positions, roles_of
 
 # Tiles lie at the same places whatever is asked for, so that no block's shape changes a pixel.

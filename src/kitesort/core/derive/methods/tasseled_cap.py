@@ -9,7 +9,8 @@ from kitesort.core.derive.coefficients import (
     published_for,
 )
 from kitesort.core.derive.methods._linear import linear_raster
-from kitesort.core.derive.protocol import DerivationSpec, DeriveContext, Watch
+from kitesort.core.derive.protocol import DerivationSpec, DeriveContext
+from kitesort.core.engine import Watch
 from kitesort.core.errors import BadSettingsError, InputError
 from kitesort.core.raster.protocol import Raster, band_positions
 from kitesort.core.settings import Settings

@@ -9,7 +9,8 @@ from pydantic import Field
 from kitesort.core.bands import Band
 from kitesort.core.derive.methods._native import FEW_SIDE, Around, NativeRaster
 from kitesort.core.derive.methods._texture_kernel import MEASURES, co_occurrence
-from kitesort.core.derive.protocol import DerivationSpec, DeriveContext, Watch
+from kitesort.core.derive.protocol import DerivationSpec, DeriveContext
+from kitesort.core.engine import Watch
 from kitesort.core.errors import BadSettingsError, NoValidPixelsError
 from kitesort.core.raster.protocol import Float32Array, Raster, band_positions
 from kitesort.core.raster.sample import sample_pixels

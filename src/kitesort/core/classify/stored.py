@@ -1,0 +1,169 @@
+"""Trained classifiers as files: arrays and JSON in a zip archive, and nothing that could run.
+
+The archive holds ``classifier.json`` and one ``NAME.npy`` (NumPy's open format) per array. Reading
+trusts nothing: sizes are bounded before anything is unpacked, arrays of objects are refused, and
+each method checks its own shapes and numbers.
+"""
+
+import io
+import json
+import zipfile
+import zlib
+from collections.abc import Mapping
+from dataclasses import dataclass
+from tokenize import TokenError
+from typing import Any, Literal
+
+import numpy as np
+import numpy.typing as npt
+from pydantic import Field
+
+from kitesort.core.classify.protocol import CodeArray, TrainedClassifier
+from kitesort.core.errors import BadClassifierError
+from kitesort.core.settings import Strict
+from kitesort.core.training.statistics import Float64Array
+
+LARGEST_BYTES = 256 * 2**20  # unpacked
+MOST_ARRAYS = 200
+TOLD = "classifier.json"
+KINDS = "fiu"
+WHEN = (1980, 1, 1, 0, 0, 0)  # the same classifier is the same file
+
+
+class ToldClass(Strict):
+    code: int = Field(ge=1, le=254)
+    name: str = Field(min_length=1, max_length=200)
+    colour: str = Field(pattern=r"^#[0-9a-fA-F]{6}$")
+
+
+class ToldClassifier(Strict):
+    """Where a classifier comes from, and what it is for: inputs by role and quantity."""
+
+    format: Literal["kite-sort-classifier"] = "kite-sort-classifier"
+    format_version: Literal[1] = 1
+    method: str = Field(max_length=80)
+    method_version: int
+    settings: dict[str, Any]
+    seed: int = 0
+    roles: tuple[str, ...] = Field(min_length=1, max_length=500)
+    quantities: tuple[str, ...] = Field(max_length=500)
+    classes: tuple[ToldClass, ...] = Field(min_length=1, max_length=254)
+    trained_on: str = Field(max_length=200)
+    sentence: str = Field(max_length=20_000)
+
+
+@dataclass(frozen=True)
+class StoredClassifier:
+    """A trained classifier with what is told of it."""
+
+    told: ToldClassifier
+    model: TrainedClassifier
+
+
+def write_classifier(stored: StoredClassifier) -> bytes:
+    """The file's content; the same classifier gives the same bytes."""
+    out = io.BytesIO()
+    with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as archive:
+        _put(archive, TOLD, stored.told.model_dump_json(indent=1).encode())
+        for name, array in sorted(stored.model.arrays().items()):
+            content = io.BytesIO()
+            np.lib.format.write_array(content, np.ascontiguousarray(array), allow_pickle=False)
+            _put(archive, f"{name}.npy", content.getvalue())
+    return out.getvalue()
+
+
+def _put(archive: zipfile.ZipFile, name: str, content: bytes) -> None:
+    member = zipfile.ZipInfo(name, WHEN)
+    member.compress_type = zipfile.ZIP_DEFLATED
+    archive.writestr(member, content)
+
+
+def read_told(content: bytes) -> tuple[ToldClassifier, dict[str, npt.NDArray[Any]]]:
+    """What a file tells and holds; whether that is a classifier, its method says.
+
+    Raises
+    ------
+    BadClassifierError
+    """
+    try:
+        with zipfile.ZipFile(io.BytesIO(content)) as archive:
+            members = archive.infolist()
+            if len(members) > MOST_ARRAYS or sum(m.file_size for m in members) > LARGEST_BYTES:
+                raise BadClassifierError("The classifier's file holds more than a classifier does.")
+            told = ToldClassifier.model_validate(json.loads(archive.read(TOLD)))
+            arrays = {
+                m.filename.removesuffix(".npy"): _read_array(archive.read(m))
+                for m in members
+                if m.filename != TOLD
+            }
+    except (zipfile.BadZipFile, zlib.error, KeyError, NotImplementedError, EOFError, OSError,
+            RuntimeError, RecursionError) as error:  # fmt: skip
+        raise _no_classifier() from error
+    except ValueError as error:
+        if isinstance(error, BadClassifierError):
+            raise
+        raise _no_classifier() from error
+    return told, arrays
+
+
+def _no_classifier() -> BadClassifierError:
+    return BadClassifierError(
+        "This file is no trained classifier, or it is damaged. Save it again where it comes from."
+    )
+
+
+def _read_array(content: bytes) -> npt.NDArray[Any]:
+    """The header may promise more than there is; the promise is bounded before it is believed."""
+    stream = io.BytesIO(content)
+    version = np.lib.format.read_magic(stream)
+    read_header = {
+        (1, 0): np.lib.format.read_array_header_1_0,
+        (2, 0): np.lib.format.read_array_header_2_0,
+    }.get(version)
+    if read_header is None:
+        raise ValueError("an unknown version of the format")
+    try:
+        shape, _, dtype = read_header(stream)
+    except (SyntaxError, TokenError) as error:  # the library lets them through
+        raise ValueError("a header that cannot be read") from error
+    n_bytes = int(np.prod([int(n) for n in shape], dtype=object)) * dtype.itemsize
+    if dtype.kind not in KINDS or n_bytes != len(content) - stream.tell():
+        raise ValueError("no array of numbers")
+    stream.seek(0)
+    return np.asarray(np.lib.format.read_array(stream, allow_pickle=False))
+
+
+def take_numbers(
+    arrays: Mapping[str, npt.NDArray[Any]],
+    name: str,
+    shape: tuple[int, ...],
+    *,
+    endless: bool = False,
+) -> Float64Array:
+    """An array of finite numbers of a shape; ``endless``: minus infinity is one, too.
+
+    Raises
+    ------
+    BadClassifierError
+    """
+    found = arrays.get(name)
+    if found is None or found.shape != shape or found.dtype != np.float64:
+        raise _no_classifier()
+    if not (np.isfinite(found) | (endless & np.isneginf(found))).all():
+        raise _no_classifier()
+    return np.ascontiguousarray(found)
+
+
+def take_codes(arrays: Mapping[str, npt.NDArray[Any]]) -> CodeArray:
+    """Class codes, each once.
+
+    Raises
+    ------
+    BadClassifierError
+    """
+    found = arrays.get("codes")
+    if found is None or found.ndim != 1 or found.dtype != np.uint8 or not found.size:
+        raise _no_classifier()
+    if len(np.unique(found)) < found.size or found.min() < 1 or found.max() > 254:
+        raise _no_classifier()
+    return np.ascontiguousarray(found)

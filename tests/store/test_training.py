@@ -11,7 +11,7 @@ from kitesort.runs.perform import perform_run
 from kitesort.store import scheme, sites, studies
 from kitesort.store.accuracy import check_layer
 from kitesort.store.edits import undo
-from kitesort.store.files import layer_path, sweep_strays
+from kitesort.store.files import layer_folder, layer_path, sweep_strays
 from kitesort.store.layers import known_files, list_layers, remove_layer, rename_layer
 from kitesort.store.look import channel_curves
 from kitesort.store.rasters import code_at
@@ -225,7 +225,7 @@ def test_only_strays_are_swept(small_study: SmallStudy) -> None:
     (kept,) = [layer.path for layer in list_layers(small_study.id) if layer.id == layer_id]
     stray = layer_path(".class-map-run-9.123.abcd.part.tif")
     stray.write_bytes(b"half")
-    assert sweep_strays(known_files()) >= 1
+    assert sweep_strays(layer_folder(), known_files()) >= 1
     assert not stray.exists()
     assert layer_path(kept).exists()
 

@@ -30,6 +30,7 @@ from kitesort.api import (
     series,
     studies,
     tables,
+    trained,
     training,
     vocabulary,
 )
@@ -45,7 +46,7 @@ WEB = Path(__file__).resolve().parents[3] / "web" / "dist"
 PARTS = (
     studies, scenes, scene_tiles, look, cloud, notes, reference_pictures, deliveries, catalogue,
     correct, boundaries, derive, derive_aids, breaks, series, training, runs, layers, tables,
-    vocabulary,
+    trained, vocabulary,
 )  # fmt: skip
 
 

@@ -212,6 +212,27 @@ class RunOut(BaseModel):
     settings: dict[str, Any]
 
 
+class TrainedClassOut(BaseModel):
+    code: int
+    name: str
+    colour: str
+
+
+class TrainedClassifierOut(BaseModel):
+    """``roles`` and ``quantities``: what each band must see, and what its values must mean."""
+
+    id: int
+    name: str
+    sentence: str
+    method: str
+    settings: dict[str, Any]
+    seed: int
+    roles: list[str]
+    quantities: list[str]
+    classes: list[TrainedClassOut]
+    created_at: datetime
+
+
 class LegendOut(BaseModel):
     code: int
     name: str

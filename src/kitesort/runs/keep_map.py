@@ -1,7 +1,7 @@
 """What every run that keeps a class map has in common: compute, write, record, say so."""
 
 import time
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 
 from kitesort.core.engine import rest_of
 from kitesort.core.raster.cog import write_class_map
@@ -10,7 +10,7 @@ from kitesort.runs.reporter import Reporter
 from kitesort.store.database import transaction
 from kitesort.store.files import layer_path
 from kitesort.store.layers import add_layer
-from kitesort.store.records import AnyMapRecipe, Run
+from kitesort.store.records import AnyMapRecipe, Layer, Run
 from kitesort.store.runs import finish_run
 
 
@@ -22,9 +22,11 @@ def keep_map(
     remarks: Sequence[str] = (),
     *,
     share_done: float = 0.0,
+    also: Callable[[Layer], None] = lambda _: None,
 ) -> None:
     """``started``: when the run began, by the monotonic clock; ``remarks`` go into its log;
-    ``share_done``: how much of the run's work lies behind it.
+    ``share_done``: how much of the run's work lies behind it; ``also``: what is recorded with the
+    map, or not at all.
 
     Raises
     ------
@@ -43,5 +45,6 @@ def keep_map(
     seconds = time.monotonic() - started
     with transaction():
         layer = add_layer(run.study_id, recipe, name, result, raster.grid, seconds)
+        also(layer)
         said = [*remarks, f"Kept as “{layer.name}” after {seconds:.1f} s."]
         finish_run(run.id, said, layer_id=layer.id)

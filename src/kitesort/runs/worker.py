@@ -9,8 +9,9 @@ from procrastinate import App
 from procrastinate.jobs import Status
 
 from kitesort.runs.queue import QUEUE, RunQueue, make_worker_app
+from kitesort.store.classifiers import known_classifier_files
 from kitesort.store.database import connect_database
-from kitesort.store.files import sweep_strays
+from kitesort.store.files import classifier_folder, layer_folder, sweep_strays
 from kitesort.store.layers import known_files
 from kitesort.store.received import sweep_uploads
 from kitesort.store.runs import list_waiting, take_interrupted
@@ -33,7 +34,8 @@ def run_worker(conninfo: str) -> None:
 def _recover(conninfo: str) -> None:
     """Put interrupted runs back in the queue and sweep what they left on disk."""
     again = take_interrupted()
-    swept = sweep_strays(known_files() | kept_files())
+    swept = sweep_strays(layer_folder(), known_files() | kept_files())
+    swept += sweep_strays(classifier_folder(), known_classifier_files())
     if again or swept:
         log.warning("Took up %d interrupted runs, removed %d stray files", len(again), swept)
     queue = RunQueue(conninfo).open()

@@ -11,6 +11,7 @@ from kitesort.core.errors import EditedElsewhereError, NotFoundError, NothingToU
 from kitesort.store.asker import asking_window
 from kitesort.store.database import db, transaction
 from kitesort.store.models import (
+    ClassifierRow,
     ClassRow,
     EditRow,
     LayerRow,
@@ -22,7 +23,7 @@ from kitesort.store.models import (
 )
 from kitesort.store.news import announce
 
-Entity = Literal["class", "site", "note", "layer", "scene", "preset"]
+Entity = Literal["class", "site", "note", "layer", "scene", "preset", "classifier"]
 TABLES: dict[str, type[Table]] = {
     "class": ClassRow,
     "site": SiteRow,
@@ -30,6 +31,7 @@ TABLES: dict[str, type[Table]] = {
     "layer": LayerRow,
     "scene": SceneRow,
     "preset": PresetRow,
+    "classifier": ClassifierRow,
 }
 KEPT_EDITS = 500
 EDIT_LOCK = 7463

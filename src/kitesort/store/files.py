@@ -14,6 +14,12 @@ def layer_folder() -> Path:
     return folder
 
 
+def classifier_folder() -> Path:
+    folder = data_folder() / "classifiers"
+    folder.mkdir(parents=True, exist_ok=True)
+    return folder
+
+
 def uploads_folder() -> Path:
     folder = data_folder() / "uploads"
     folder.mkdir(parents=True, exist_ok=True)
@@ -31,9 +37,9 @@ def remove_kept(name: str | None) -> None:
         layer_path(name).unlink(missing_ok=True)
 
 
-def sweep_strays(known: set[str]) -> int:
+def sweep_strays(folder: Path, known: set[str]) -> int:
     """Remove half-written and unreferenced files; only call while no run is at work."""
-    strays = [p for p in layer_folder().iterdir() if p.is_file() and p.name not in known]
+    strays = [p for p in folder.iterdir() if p.is_file() and p.name not in known]
     for path in strays:
         path.unlink(missing_ok=True)
     return len(strays)

@@ -90,6 +90,18 @@ class LayerRow(Table):
         table_name = "layer"
 
 
+class ClassifierRow(Table):
+    study_id = pw.IntegerField()
+    name = pw.TextField()
+    told = BinaryJSONField(index=False)
+    path = pw.TextField()
+    removed = pw.BooleanField(default=False)
+    created_at = DateTimeTZField(constraints=[pw.SQL("DEFAULT now()")])
+
+    class Meta:
+        table_name = "classifier"
+
+
 class RunRow(Table):
     study_id = pw.IntegerField()
     title = pw.TextField()

@@ -8,6 +8,7 @@ from typing import Annotated, Any, Literal
 from affine import Affine
 from pydantic import BaseModel, ConfigDict, Field
 
+from kitesort.core.classify.stored import ToldClassifier
 from kitesort.core.derive.breaks_recipe import BreaksRecipe
 from kitesort.core.grid import Grid
 from kitesort.core.raster.cog import LegendEntry
@@ -159,6 +160,18 @@ class Layer(Record):
     pixels: dict[int, int]
     hectares: dict[int, float]
     seconds: float
+    removed: bool
+    created_at: datetime
+
+
+class KeptClassifier(Record):
+    """A trained classifier of a study, and what its file tells of it."""
+
+    id: int
+    study_id: int
+    name: str
+    told: ToldClassifier
+    path: str
     removed: bool
     created_at: datetime
 

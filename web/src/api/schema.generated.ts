@@ -1835,6 +1835,68 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/studies/{study_id}/trained-classifiers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Trained Classifiers
+         * @description Newest first.
+         */
+        get: operations["get_trained_classifiers"];
+        put?: never;
+        /**
+         * Bring In Classifier
+         * @description A classifier from the file that another study gave away.
+         */
+        post: operations["bring_in_classifier"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trained-classifiers/{classifier_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Remove Classifier */
+        delete: operations["remove_classifier"];
+        options?: never;
+        head?: never;
+        /** Rename Classifier */
+        patch: operations["rename_classifier"];
+        trace?: never;
+    };
+    "/api/trained-classifiers/{classifier_id}/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Download Classifier
+         * @description Arrays and JSON in a zip archive.
+         */
+        get: operations["download_classifier"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/roles": {
         parameters: {
             query?: never;
@@ -3910,6 +3972,46 @@ export interface components {
             id: string;
             /** Title */
             title: string;
+        };
+        /** TrainedClassOut */
+        TrainedClassOut: {
+            /** Code */
+            code: number;
+            /** Name */
+            name: string;
+            /** Colour */
+            colour: string;
+        };
+        /**
+         * TrainedClassifierOut
+         * @description ``roles`` and ``quantities``: what each band must see, and what its values must mean.
+         */
+        TrainedClassifierOut: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Sentence */
+            sentence: string;
+            /** Method */
+            method: string;
+            /** Settings */
+            settings: {
+                [key: string]: unknown;
+            };
+            /** Seed */
+            seed: number;
+            /** Roles */
+            roles: string[];
+            /** Quantities */
+            quantities: string[];
+            /** Classes */
+            classes: components["schemas"]["TrainedClassOut"][];
+            /**
+             * Created At
+             * Format: date-time
+             */
+            created_at: string;
         };
         /**
          * TrainingOut
@@ -7525,6 +7627,169 @@ export interface operations {
                 };
                 content: {
                     "text/csv": unknown;
+                };
+            };
+            /** @description Refused, and why */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_trained_classifiers: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrainedClassifierOut"][];
+                };
+            };
+            /** @description Refused, and why */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    bring_in_classifier: {
+        parameters: {
+            query: {
+                name: string;
+            };
+            header?: never;
+            path: {
+                study_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": string;
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrainedClassifierOut"];
+                };
+            };
+            /** @description Refused, and why */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    remove_classifier: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                classifier_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Refused, and why */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    rename_classifier: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                classifier_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LayerPatch"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrainedClassifierOut"];
+                };
+            };
+            /** @description Refused, and why */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    download_classifier: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                classifier_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/zip": unknown;
                 };
             };
             /** @description Refused, and why */

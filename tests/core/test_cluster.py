@@ -8,13 +8,14 @@ import pytest
 import rasterio
 from distributed import Client, LocalCluster
 
-from kitesort.core.classify.methods.maximum_likelihood import MaximumLikelihoodSettings, fit
+from kitesort.core.classify.methods.maximum_likelihood import MaximumLikelihoodSettings
 from kitesort.core.classify.protocol import TrainingSamples
 from kitesort.core.classify.raster import class_map_raster
 from kitesort.core.delivery import open_delivery, read_delivery
 from kitesort.core.raster.cog import LegendEntry, write_class_map
 from kitesort.core.raster.derived import DerivedRaster
 from kitesort.core.training.site import parse_site, site_pixels
+from support.fitting import fit
 from support.small_scene import COLOURS, GOOD_SITES, NAMES, SmallScene
 
 ROLES = ("blue", "red", "nir", "swir16")

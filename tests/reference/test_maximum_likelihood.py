@@ -6,14 +6,12 @@ import pytest
 from scipy.stats import chi2, multivariate_normal
 from sklearn.discriminant_analysis import QuadraticDiscriminantAnalysis
 
-from kitesort.core.classify.methods.maximum_likelihood import (
-    MaximumLikelihoodSettings,
-    fit,
-)
+from kitesort.core.classify.methods.maximum_likelihood import MaximumLikelihoodSettings
 from kitesort.core.classify.protocol import TrainingSamples
 from kitesort.core.delivery import open_delivery, read_delivery
 from kitesort.core.errors import SingularCovarianceError, TooFewPixelsError
 from kitesort.demo.generate import DemoStudy
+from support.fitting import fit
 
 Float64Array = npt.NDArray[np.float64]
 

@@ -6,7 +6,7 @@ from typing import Any
 import numpy as np
 import numpy.typing as npt
 
-from kitesort.core.classify.methods.maximum_likelihood import MaximumLikelihoodSettings, fit
+from kitesort.core.classify.methods.maximum_likelihood import MaximumLikelihoodSettings
 from kitesort.core.classify.protocol import TrainingSamples
 from kitesort.core.delivery import open_delivery, read_delivery
 from kitesort.core.derive.coefficients import parse_table
@@ -15,6 +15,7 @@ from kitesort.core.derive.registry import DERIVATIONS
 from kitesort.core.engine import Watch
 from kitesort.core.raster.protocol import Block, Raster
 from kitesort.core.settings import validate_settings
+from support.fitting import fit
 
 PLACES = 40
 TABLE = """x blue green red nir swir16 swir22

@@ -3,7 +3,7 @@
 KiteSortError
 ├── InputError            what was given cannot be used as it is
 │   ├── UnreadableFileError, GridMismatchError, MissingRoleError, BadSettingsError,
-│   │                     RefusedAddressError
+│   │                     BadClassifierError, RefusedAddressError
 │   ├── FormulaError      with the place of the mistake in the text
 │   ├── SiteError         SelfCrossingError, OutsideSceneError, NoValidPixelsError
 │   └── TrainingError     TooFewPixelsError, SingularCovarianceError, TooFewClassesError

@@ -88,7 +88,7 @@ def test_a_worker_killed_in_the_middle_leaves_nothing_and_the_run_is_taken_up_ag
 ) -> None:
     run_id = submit(queue, small_study)
     with worker(0.2) as process:
-        wait_until(run_id, "running", percent=10)
+        wait_until(run_id, "running", percent=15)  # beyond the tenth in which sites are read
         process.kill()
         process.wait(10)
     assert list_layers(small_study.id) == []

@@ -34,7 +34,7 @@ export function DateField({ label, hideLabel, value, onDay, width = "auto", flex
         bg="card"
         aria-label={label}
         title={`${label}, as 18 July 2024 or 2024-07-18`}
-        placeholder="18 July 2024"
+        placeholder="day month year"
         value={shown}
         onChange={(event) => tell(event.currentTarget.value)}
         onBlur={() => {

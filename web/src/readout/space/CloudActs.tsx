@@ -38,7 +38,7 @@ export function MaskActs({ cloud, corners }: MaskProps) {
   const [made] = mask.data?.made ?? [];
   return (
     <>
-      <Flex mt="1.5" gap="3" wrap="wrap" role="group" aria-label="Make a mask of the cloud">
+      <Flex mt="1" columnGap="2" wrap="wrap" role="group" aria-label="Make a mask of the cloud">
         <Quiet type="button" disabled={mask.isPending} onClick={() => maskOut("inside")}>
           Mask these pixels
         </Quiet>

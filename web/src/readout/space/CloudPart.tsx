@@ -55,6 +55,7 @@ export function CloudPart({ cloud, region }: Props) {
         <>
           <MaskActs cloud={cloud} corners={order.cloud} />
           <SiteActs key={order.cloud} order={order} likely={mostOf(count)} />
+          <CloudClasses count={count} />
         </>
       )}
     </Box>
@@ -67,42 +68,45 @@ interface NumbersProps {
 }
 
 function CloudNumbers({ count, words }: NumbersProps) {
-  const { data: classes = [] } = useClasses(useStudyId());
   const { n_inside, n_valid, area_ha, exact } = count;
   const share = n_valid > 0 ? n_inside / n_valid : null;
-  const rows = count.classes.filter((row) => (row.of_cloud ?? 0) + (row.of_training ?? 0) > 0);
   return (
-    <>
-      <Text data-testid="cloud-count">
-        {exact ? plural(n_inside, "pixel") : `${plural(n_inside, "pixel")} of those looked at`} ·{" "}
-        {formatPercent(share)} of {words} · {exact ? "" : "about "}
-        {formatHectares(area_ha)} ha
-      </Text>
-      {rows.length > 0 && (
-        <DataTable
-          label="Classes in the cloud"
-          columns={[
-            { head: "Class" },
-            { head: "of cloud", end: true },
-            { head: "of sites", end: true },
-          ]}
-          rows={rows.map((row) => {
-            const known = classes.find((one) => one.code === row.code);
-            return {
-              key: row.code,
-              cells: [
-                <Flex key="class" gap="1.5" align="center">
-                  {known && <Swatch colour={known.colour} />}
-                  {known?.name ?? "unclassified"}
-                </Flex>,
-                formatPercent(row.of_cloud, 0),
-                formatPercent(row.of_training, 0),
-              ],
-            };
-          })}
-        />
-      )}
-    </>
+    <Text data-testid="cloud-count">
+      {exact ? plural(n_inside, "pixel") : `${plural(n_inside, "pixel")} of those looked at`} ·{" "}
+      {formatPercent(share)} of {words} · {exact ? "" : "about "}
+      {formatHectares(area_ha)} ha
+    </Text>
+  );
+}
+
+/** What the live map calls the cloud's pixels, and how much of each class's sites it holds. */
+function CloudClasses({ count }: { readonly count: CloudCount }) {
+  const { data: classes = [] } = useClasses(useStudyId());
+  const rows = count.classes.filter((row) => (row.of_cloud ?? 0) + (row.of_training ?? 0) > 0);
+  if (rows.length === 0) return null;
+  return (
+    <DataTable
+      label="Classes in the cloud"
+      columns={[
+        { head: "Class" },
+        { head: "of cloud", end: true },
+        { head: "of sites", end: true },
+      ]}
+      rows={rows.map((row) => {
+        const known = classes.find((one) => one.code === row.code);
+        return {
+          key: row.code,
+          cells: [
+            <Flex key="class" gap="1.5" align="center">
+              {known && <Swatch colour={known.colour} />}
+              {known?.name ?? "unclassified"}
+            </Flex>,
+            formatPercent(row.of_cloud, 0),
+            formatPercent(row.of_training, 0),
+          ],
+        };
+      })}
+    />
   );
 }
 

@@ -113,6 +113,9 @@ def test_tables_to_take_away(client: TestClient, small_study: SmallStudy) -> Non
     assert float(matrix[9][1]) == got["overall"]["value"]
     assert float(matrix[10][1]) == got["kappa"]
     assert client.get("/api/layers/999999/areas").status_code == 404
+    client.patch(address, json={"name": "Küste / =x"})
+    for part in ("areas", "error-matrix", "file"):
+        assert "k%C3%BCste-x" in client.get(f"{address}/{part}").headers["content-disposition"]
 
 
 def test_a_map_that_is_behind_its_sites_says_so(

@@ -5,7 +5,7 @@ from typing import Annotated
 from fastapi import APIRouter, Query, Request
 from starlette.concurrency import run_in_threadpool
 
-from kitesort.api.raw_body import RAW_BODY
+from kitesort.api.raw_body import RAW_BODY, read_body
 from kitesort.api.scene_schemas import BoundaryFeatureOut, BoundaryOut, FolderEntryOut
 from kitesort.api.schemas import Id
 from kitesort.core.boundary import MAX_BYTES, read_boundary
@@ -26,12 +26,8 @@ async def parse_boundary(
     crs: CrsQuery = None,
 ) -> BoundaryOut:
     """The outlines of a boundary file (the body) in the study's CRS; nothing is stored."""
-    content = bytearray()
-    async for chunk in request.stream():
-        content += chunk
-        if len(content) > MAX_BYTES:
-            break
-    return await run_in_threadpool(_boundary_out, study_id, bytes(content), name, crs)
+    content = await read_body(request, MAX_BYTES)
+    return await run_in_threadpool(_boundary_out, study_id, content, name, crs)
 
 
 def _boundary_out(study_id: int, content: bytes, name: str, given: str | None) -> BoundaryOut:

@@ -1,12 +1,11 @@
 """Kept layers: facts, tiles, accuracy, download."""
 
-import re
-from collections.abc import Callable
-from functools import cache, lru_cache, partial
+from functools import lru_cache
 
 from fastapi import APIRouter, Request, Response
 from fastapi.responses import FileResponse
 
+from kitesort.api.downloads import file_stem
 from kitesort.api.grids import grid_out
 from kitesort.api.pictures import picture_response
 from kitesort.api.schemas import (
@@ -37,14 +36,14 @@ router = APIRouter(tags=["layers"])
 @router.get("/studies/{study_id}/layers")
 def get_layers(study_id: Id) -> list[LayerOut]:
     get_study(study_id)
-    found, sites_now = layers.list_layers(study_id), cache(partial(_sites_now, study_id))
-    return [_layer_out(layer, sites_now) for layer in found]
+    return _layers_out(study_id, layers.list_layers(study_id))
 
 
 @router.patch("/layers/{layer_id}")
 def rename_layer(layer_id: Id, body: LayerPatch) -> LayerOut:
     layer = layers.rename_layer(layer_id, body.name)
-    return _layer_out(layer, partial(_sites_now, layer.study_id))
+    (renamed,) = _layers_out(layer.study_id, [layer])
+    return renamed
 
 
 @router.delete("/layers/{layer_id}", status_code=204)
@@ -110,8 +109,7 @@ def download_layer(layer_id: Id) -> FileResponse:
     path = layer_path(layer.path)
     if not path.is_file():
         raise NotFoundError("The layer's file is not there any more. Run its recipe again.")
-    name = re.sub(r"[^\w-]+", "-", layer.name).strip("-").lower()
-    return FileResponse(path, media_type="image/tiff", filename=f"{name}.tif")
+    return FileResponse(path, media_type="image/tiff", filename=f"{file_stem(layer.name)}.tif")
 
 
 @router.get("/layers/{layer_id}/recipe", response_class=Response)
@@ -129,7 +127,11 @@ def _proportion_out(p: Proportion) -> ProportionOut:
     return ProportionOut.model_validate(p, from_attributes=True)
 
 
-SitesNow = Callable[[int], str | None]
+def _layers_out(study_id: int, found: list[Layer]) -> list[LayerOut]:
+    """The sites are looked at once for each scene, however many maps there are of it."""
+    trained = {layer.scene_id for layer in found if layer.told.trained_on is not None}
+    sites_now = {scene_id: _sites_now(study_id, scene_id) for scene_id in trained}
+    return [_layer_out(layer, sites_now.get(layer.scene_id)) for layer in found]
 
 
 def _sites_now(study_id: int, scene_id: int) -> str | None:
@@ -140,7 +142,7 @@ def _sites_now(study_id: int, scene_id: int) -> str | None:
         return None
 
 
-def _layer_out(layer: Layer, sites_now: SitesNow) -> LayerOut:
+def _layer_out(layer: Layer, sites_now: str | None) -> LayerOut:
     told = layer.told
     return LayerOut(
         id=layer.id,
@@ -155,21 +157,20 @@ def _layer_out(layer: Layer, sites_now: SitesNow) -> LayerOut:
         seconds=layer.seconds,
         created_at=layer.created_at,
         up_to_date=_is_up_to_date(layer, sites_now),
-        grid=told.grid and grid_out(display_grid(told.grid, layer.study_id)),
+        grid=told.grid and grid_out(display_grid(told.grid.to_grid(), layer.study_id)),
     )
 
 
-def _is_up_to_date(layer: Layer, sites_now: SitesNow) -> bool:
+def _is_up_to_date(layer: Layer, sites_now: str | None) -> bool:
     """Whether the same settings would make the same pixels now: scenes never change, names and
     colours are no pixels, and breaks depend on nothing that changes."""
     told = layer.told
     if told.trained_on is None:
         return True
-    known = told.method in CLASSIFIERS
     return (
-        known
+        told.method in CLASSIFIERS
         and CLASSIFIERS[told.method].version == told.method_version
-        and told.trained_on == sites_now(layer.scene_id)
+        and told.trained_on == sites_now
     )
 
 

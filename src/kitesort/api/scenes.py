@@ -6,6 +6,7 @@ from typing import Annotated
 from fastapi import APIRouter, Query, Request
 from fastapi.responses import FileResponse
 
+from kitesort.api.downloads import file_stem
 from kitesort.api.grids import grid_out
 from kitesort.api.runs import run_out
 from kitesort.api.scene_out import scene_out
@@ -137,7 +138,8 @@ def download_scene(scene_id: Id) -> FileResponse:
     scene = scenes.get_scene(scene_id)
     if scene.kept_path is None or not layer_path(scene.kept_path).is_file():
         raise NotFoundError("The scene has not been kept. Keep it first.")
-    name = "-".join("".join(c if c.isalnum() else " " for c in scene.title).split()).lower()
     return FileResponse(
-        layer_path(scene.kept_path), media_type="image/tiff", filename=f"{name}.tif"
+        layer_path(scene.kept_path),
+        media_type="image/tiff",
+        filename=f"{file_stem(scene.title)}.tif",
     )

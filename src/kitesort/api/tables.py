@@ -1,10 +1,10 @@
 """What a class map tells in numbers, as tables to take away."""
 
-import re
 from typing import Any
 
 from fastapi import APIRouter, Response
 
+from kitesort.api.downloads import attachment, file_stem
 from kitesort.api.layers import legend_out
 from kitesort.api.schemas import Id
 from kitesort.core.assess.error_matrix import ErrorMatrix, Proportion
@@ -55,9 +55,8 @@ def _interval(p: Proportion) -> list[Cell]:
 
 
 def _csv(rows: list[list[Cell]], name: str) -> Response:
-    plain = re.sub(r"[^\w-]+", "-", name, flags=re.ASCII).strip("-").lower()
     return Response(
         to_csv(rows),
         media_type="text/csv; charset=utf-8",
-        headers={"Content-Disposition": f'attachment; filename="{plain}.csv"'},
+        headers={"Content-Disposition": attachment(f"{file_stem(name)}.csv")},
     )

@@ -1,21 +1,20 @@
 """Trained classifiers of a study: listed, named, taken away, brought in."""
 
-import re
 from typing import Annotated
 
 from fastapi import APIRouter, Query, Request
 from fastapi.responses import FileResponse
 from starlette.concurrency import run_in_threadpool
 
-from kitesort.api.raw_body import RAW_BODY
+from kitesort.api.downloads import file_stem
+from kitesort.api.raw_body import RAW_BODY, read_body
 from kitesort.api.schemas import Id, LayerPatch, TrainedClassifierOut, TrainedClassOut
-from kitesort.core.errors import BadClassifierError
+from kitesort.core.classify.stored import MOST_FILE_BYTES
 from kitesort.store import classifiers
 from kitesort.store.records import KeptClassifier
 from kitesort.store.studies import get_study
 
 router = APIRouter(tags=["classifiers"])
-MOST_BYTES = 64 * 2**20
 ZIP = "application/zip"
 
 
@@ -33,12 +32,8 @@ async def bring_in_classifier(
     name: Annotated[str, Query(min_length=1, max_length=120)],
 ) -> TrainedClassifierOut:
     """A classifier from the file that another study gave away."""
-    content = bytearray()
-    async for piece in request.stream():
-        content += piece
-        if len(content) > MOST_BYTES:
-            raise BadClassifierError(f"A classifier's file has at most {MOST_BYTES // 2**20} MiB.")
-    made = await run_in_threadpool(classifiers.import_classifier, study_id, name, bytes(content))
+    content = await read_body(request, MOST_FILE_BYTES)
+    made = await run_in_threadpool(classifiers.import_classifier, study_id, name, content)
     return _out(made)
 
 
@@ -61,8 +56,7 @@ def download_classifier(classifier_id: Id) -> FileResponse:
     """Arrays and JSON in a zip archive."""
     kept = classifiers.get_classifier(classifier_id)
     path = classifiers.classifier_file(classifier_id)
-    name = re.sub(r"[^\w-]+", "-", kept.name, flags=re.ASCII).strip("-").lower()
-    return FileResponse(path, media_type=ZIP, filename=f"{name}-classifier.zip")
+    return FileResponse(path, media_type=ZIP, filename=f"{file_stem(kept.name)}-classifier.zip")
 
 
 def _out(kept: KeptClassifier) -> TrainedClassifierOut:

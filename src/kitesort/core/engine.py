@@ -57,6 +57,9 @@ class Watch:
     is_cancelled: CancelCheck = never_cancelled
 
 
+UNWATCHED = Watch()
+
+
 def steps(
     items: Sequence[T],
     progress: ProgressCallback = no_progress,

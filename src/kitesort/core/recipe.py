@@ -11,6 +11,7 @@ from pydantic import BaseModel, ConfigDict
 from kitesort.core.classify.protocol import TrainedClassifier, TrainingSamples
 from kitesort.core.classify.registry import CLASSIFIERS
 from kitesort.core.engine import (
+    UNWATCHED,
     CancelCheck,
     ProgressCallback,
     Watch,
@@ -29,8 +30,6 @@ from kitesort.core.raster.cog import UNCLASSIFIED, LegendEntry
 from kitesort.core.raster.protocol import Raster
 from kitesort.core.settings import validate_settings
 from kitesort.core.training.site import SitePixels, parse_site, site_pixels
-
-NOBODY = Watch()
 
 
 class _Model(BaseModel):
@@ -154,7 +153,7 @@ def collect_samples(
 
 
 def train(
-    recipe: ClassMapRecipe, samples: TrainingSamples, watch: Watch = NOBODY
+    recipe: ClassMapRecipe, samples: TrainingSamples, watch: Watch = UNWATCHED
 ) -> TrainedClassifier:
     """The classifier of a recipe, trained on its samples.
 

@@ -13,7 +13,7 @@ from kitesort.core.delivery.opening import open_delivery
 from kitesort.core.delivery.scene import DEFAULT_EXCLUDED, DeliveredScene
 from kitesort.core.derive.protocol import DeriveContext, LayerRef
 from kitesort.core.derive.registry import DERIVATIONS
-from kitesort.core.engine import Watch
+from kitesort.core.engine import UNWATCHED, Watch
 from kitesort.core.errors import BadSettingsError
 from kitesort.core.raster.protocol import Raster
 from kitesort.core.settings import Settings, validate_settings
@@ -191,7 +191,7 @@ def make_derived(
     reader: SceneReader,
     layers: Mapping[str, LayerRef],
     name_of: Callable[[int], str],
-    watch: Watch = Watch(),  # noqa: B008  # immutable
+    watch: Watch = UNWATCHED,
 ) -> SceneRecipe:
     """The recipe of layers derived from a scene, what its settings leave open found in it.
 

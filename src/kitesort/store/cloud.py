@@ -11,12 +11,12 @@ from shapely.geometry.base import BaseGeometry
 from kitesort.core.classify.raster import class_map_raster
 from kitesort.core.cloud import CloudCount, count_cloud, in_cloud, parse_cloud
 from kitesort.core.errors import BadSettingsError, OutsideSceneError
-from kitesort.core.geometry import reproject_geometry, reproject_shape
+from kitesort.core.geometry import reproject_geometry
 from kitesort.core.raster.protocol import Raster
 from kitesort.core.raster.sample import inside_outline
 from kitesort.core.training.patches import compact_patches
 from kitesort.core.training.site import MAX_SITE_PIXELS
-from kitesort.store.look import Region
+from kitesort.store.look import Region, region_outline
 from kitesort.store.plane import PlaneLayers
 from kitesort.store.rasters import study_crs, usable_scene
 from kitesort.store.sites import create_sites
@@ -48,13 +48,10 @@ def measure_cloud(layers: PlaneLayers, text: str, region: Region, live: str | No
 
 
 def _outline(layers: PlaneLayers, raster: Raster, region: Region) -> BaseGeometry | None:
-    shape = region.shape
-    if shape is None:
-        return None
-    there = reproject_shape(shape, study_crs(layers.study_id), raster.grid.crs)
-    if raster.grid.window_of_bounds(there.bounds) is None:
+    outline = region_outline(raster, layers.study_id, region)
+    if outline is not None and raster.grid.window_of_bounds(outline.bounds) is None:
         raise OutsideSceneError("The area lies outside the scene.")
-    return there
+    return outline
 
 
 def _live_codes(raster: Raster, version: str | None) -> Raster | None:

@@ -8,7 +8,7 @@ from kitesort.core.derive.formula.parse import WORDS
 from kitesort.core.derive.formula.tree import FUNCTIONS
 from kitesort.core.derive.protocol import LayerRef
 from kitesort.core.derive.registry import DERIVATIONS
-from kitesort.core.engine import Watch
+from kitesort.core.engine import UNWATCHED, Watch
 from kitesort.core.errors import InputError, KiteSortError
 from kitesort.core.raster.protocol import roles_of
 from kitesort.core.scene_recipe import SceneRecipe, SceneSource, make_derived
@@ -61,7 +61,7 @@ def prepare_derived(
     scene_id: int,
     operation: str,
     settings: dict[str, Any],
-    watch: Watch = Watch(),  # noqa: B008  # immutable
+    watch: Watch = UNWATCHED,
 ) -> SceneRecipe:
     """The recipe of layers derived from a scene; nothing is recorded yet.
 

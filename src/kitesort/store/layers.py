@@ -5,6 +5,7 @@ from pydantic import TypeAdapter
 from kitesort.core.bands import Band
 from kitesort.core.errors import InputError, NotFoundError
 from kitesort.core.grid import Grid
+from kitesort.core.grid_data import GridData
 from kitesort.core.raster.cog import NODATA_CODE, ClassMapResult
 from kitesort.core.raster.file import FileRaster
 from kitesort.core.recipe import ClassMapRecipe
@@ -74,10 +75,7 @@ def _tell(recipe: AnyMapRecipe, grid: Grid | None) -> ToldMap:
         n_sites=recipe.n_sites,
         trained_on=trained.trained_on if trained else None,
         legend=recipe.legend,
-        crs=grid.crs if grid else None,
-        transform=tuple(grid.transform)[:6] if grid else None,
-        rows=grid.height if grid else None,
-        columns=grid.width if grid else None,
+        grid=GridData.of(grid) if grid else None,
     )
 
 

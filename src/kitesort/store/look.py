@@ -94,6 +94,12 @@ def region_values(
     return read_study_region(seen_scene(scene_id), study_id, region, roles, most)
 
 
+def region_outline(raster: Raster, study_id: int, region: Region) -> BaseGeometry | None:
+    """A region of a study in the CRS of a raster; None for all of it."""
+    outline = region.shape
+    return outline and reproject_shape(outline, study_crs(study_id), raster.grid.crs)
+
+
 def read_study_region(
     raster: Raster,
     study_id: int,
@@ -102,9 +108,7 @@ def read_study_region(
     most: int = MOST_PIXELS,
 ) -> Sample:
     """Values of a raster in a region of its study, carried into the raster's CRS; read-only."""
-    outline = region.shape
-    if outline is not None:
-        outline = reproject_shape(outline, study_crs(study_id), raster.grid.crs)
+    outline = region_outline(raster, study_id, region)
     found = read_region(raster, outline, roles, most)
     found.values.flags.writeable = False
     return found

@@ -5,12 +5,11 @@ import json
 from datetime import date, datetime
 from typing import Annotated, Any, Literal
 
-from affine import Affine
 from pydantic import BaseModel, ConfigDict, Field
 
 from kitesort.core.classify.stored import ToldClassifier
 from kitesort.core.derive.breaks_recipe import BreaksRecipe
-from kitesort.core.grid import Grid
+from kitesort.core.grid_data import GridData
 from kitesort.core.raster.cog import LegendEntry
 from kitesort.core.recipe import ClassMapRecipe
 from kitesort.core.scene_recipe import SceneRecipe
@@ -136,16 +135,7 @@ class ToldMap(Record):
     n_sites: int
     trained_on: str | None
     legend: tuple[LegendEntry, ...]
-    crs: str | None
-    transform: tuple[float, float, float, float, float, float] | None
-    rows: int | None
-    columns: int | None
-
-    @property
-    def grid(self) -> Grid | None:
-        if not (self.crs and self.transform and self.rows and self.columns):
-            return None
-        return Grid(self.crs, Affine(*self.transform), self.rows, self.columns)
+    grid: GridData | None
 
 
 class Layer(Record):

@@ -13,5 +13,6 @@ export type { DrawTool } from "./useDraw";
 export { LinePlace } from "./LinePlace";
 export { LineTools } from "./LineTools";
 export { type Mark, MarksLayer } from "./MarksLayer";
+export { PaneHint } from "./PaneHint";
 export { Overview } from "./Overview";
 export { ScaleBar } from "./ScaleBar";

@@ -45,6 +45,7 @@ export class TileWatch {
     source?.on("tileloadend", this.onEnd);
     source?.on("tileloaderror", this.onError);
     this.map.on("moveend", this.onMove);
+    if (this.map.getSize()) this.onMove();
     return () => {
       clearTimeout(this.timer);
       clearTimeout(this.patience);

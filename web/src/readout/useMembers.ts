@@ -1,5 +1,6 @@
 import type { Scene } from "../api/types";
 import type { Option } from "../shared/Select";
+import { memberKey } from "../shared/member";
 import { useKnownScenes } from "../shared/useKnownScenes";
 import { useReadScenes } from "./useCrosshairReadout";
 
@@ -23,7 +24,7 @@ export function useMembers(): Members {
   const shown = useReadScenes();
   const scenes = shown.flatMap((id) => data.find((scene) => scene.id === id) ?? []);
   const members = scenes.flatMap((scene) =>
-    scene.bands.map(({ role }) => ({ key: `${scene.id}:${role}`, scene, role })),
+    scene.bands.map(({ role }) => ({ key: memberKey(scene.id, role), scene, role })),
   );
   const options = members.map(({ key, scene, role }) => ({
     value: key,

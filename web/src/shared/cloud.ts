@@ -1,3 +1,4 @@
+import { memberOf } from "./member";
 import type { Cloud } from "./workStore";
 
 /** Corners as the server reads them: no more digits than a value of the imagery has. */
@@ -6,13 +7,8 @@ export function cloudText(corners: Cloud["corners"]): string {
 }
 
 /** The scene and the two roles of a cloud; null where its axes are of two scenes, or alike. */
-export function sceneOfCloud({ x, y }: Cloud): { id: number; across: string; up: string } | null {
-  const [of, across] = memberOf(x);
-  const [ofUp, up] = memberOf(y);
-  return of === ofUp && across !== up ? { id: of, across, up } : null;
-}
-
-function memberOf(key: string): [number, string] {
-  const at = key.indexOf(":");
-  return [Number(key.slice(0, at)), key.slice(at + 1)];
+export function sceneOfCloud(cloud: Cloud): { id: number; across: string; up: string } | null {
+  const [x, y] = [memberOf(cloud.x), memberOf(cloud.y)];
+  if (x.sceneId !== y.sceneId || x.role === y.role) return null;
+  return { id: x.sceneId, across: x.role, up: y.role };
 }

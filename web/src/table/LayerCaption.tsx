@@ -3,6 +3,7 @@ import { Text } from "@chakra-ui/react";
 import { useLayers } from "../api/queries/layers";
 import { useClassifiers } from "../api/queries/runs";
 import type { Layer } from "../api/types";
+import { isBreaksMap } from "../shared/classMaps";
 import { plural } from "../shared/format";
 import { Handle } from "../shared/Handle";
 import { useStudyId } from "../shared/study";
@@ -38,7 +39,8 @@ export function LayerCaption({ index, layerId }: Props) {
   );
 }
 
-function howOf({ method: id, roles, n_sites }: Layer, method: string): string {
-  if (id === "breaks") return `class breaks of ${roles.join()}`;
+function howOf(layer: Layer, method: string): string {
+  const { roles, n_sites } = layer;
+  if (isBreaksMap(layer)) return `class breaks of ${roles.join()}`;
   return `${method} on ${plural(roles.length, "band")}, from ${plural(n_sites, "site")}`;
 }

@@ -4,6 +4,7 @@ import { useScenes } from "../api/queries/scenes";
 import { type LinkedView, TileLayer } from "../map";
 import { useBusy } from "../shared/busyStore";
 import { cloudText } from "../shared/cloud";
+import { memberOf } from "../shared/member";
 import { useStudyId } from "../shared/study";
 import { useView } from "../shared/viewStore";
 import { useWork } from "../shared/workStore";
@@ -20,7 +21,7 @@ export function PaneCloud({ linked }: Props) {
   const cloud = useWork((store) => store.cloud);
   const { tab } = useView();
   const { data: scenes } = useScenes(studyId);
-  const sceneId = Number(cloud?.x.split(":")[0]);
+  const sceneId = cloud && memberOf(cloud.x).sceneId;
   const grid = scenes?.find((scene) => scene.id === sceneId)?.display;
   if (!cloud || !grid || tab !== "space") return null;
   const query = new URLSearchParams({ x: cloud.x, y: cloud.y, cloud: cloudText(cloud.corners) });

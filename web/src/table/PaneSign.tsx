@@ -1,8 +1,7 @@
-import { Flex } from "@chakra-ui/react";
 import { useEffect } from "react";
 
 import { onReach } from "../api/reach";
-import type { TileState } from "../map";
+import { PaneHint, type TileState } from "../map";
 import { Quiet } from "../shared/Quiet";
 import { useCurrentTraining } from "../shared/useCurrent";
 import type { PaneIndex } from "../shared/view";
@@ -27,30 +26,14 @@ export function PaneSign({ index, tiles }: Props) {
   }, [again]);
   if (words === null) return null;
   return (
-    <Flex
-      role="status"
-      position="absolute"
-      bottom="2"
-      left="50%"
-      transform="translateX(-50%)"
-      zIndex="2"
-      gap="2"
-      px="2.5"
-      py="1"
-      bg="card"
-      borderWidth="1px"
-      borderColor="line"
-      borderRadius="6px"
-      whiteSpace="nowrap"
-      pointerEvents={again ? "auto" : "none"}
-    >
+    <PaneHint at="bottom" pressable={again !== null}>
       {words}
       {again && (
         <Quiet type="button" onClick={again}>
           Again
         </Quiet>
       )}
-    </Flex>
+    </PaneHint>
   );
 }
 

@@ -23,6 +23,7 @@ from kitesort.core.errors import BadClassifierError
 from kitesort.core.settings import Strict
 from kitesort.core.training.statistics import Float64Array
 
+MOST_FILE_BYTES = 64 * 2**20
 LARGEST_BYTES = 256 * 2**20  # unpacked
 MOST_ARRAYS = 200
 TOLD = "classifier.json"
@@ -85,6 +86,10 @@ def read_told(content: bytes) -> tuple[ToldClassifier, dict[str, npt.NDArray[Any
     ------
     BadClassifierError
     """
+    if len(content) > MOST_FILE_BYTES:
+        raise BadClassifierError(
+            f"A classifier's file has at most {MOST_FILE_BYTES // 2**20} MiB; this has more."
+        )
     try:
         with zipfile.ZipFile(io.BytesIO(content)) as archive:
             members = archive.infolist()

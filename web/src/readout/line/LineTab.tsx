@@ -15,7 +15,7 @@ import { useView } from "../../shared/viewStore";
 import { useWork } from "../../shared/workStore";
 import { ChartFrame } from "../ChartFrame";
 import { Marks } from "./Marks";
-import { coordinateOf, nearestPlace, withMark } from "./measure";
+import { coordinateOf, lengthOf, nearestPlace, withMark } from "./measure";
 import { MemberChips } from "./MemberChips";
 import type { Member } from "../useMembers";
 import { useChosenMembers } from "./useChosenMembers";
@@ -120,10 +120,6 @@ function curvesOf(data: LineProfile, names: readonly string[]): Curve[] {
 
 function quantityOf([first]: readonly Member[]): string {
   return first ? bandQuantityWords(first.scene, first.role) : "";
-}
-
-function lengthOf(profile: LineProfile): number {
-  return profile.distance_m.at(-1) ?? 0;
 }
 
 function placeAt(profile: Profile, distance: number): Coordinate | null {

@@ -5,7 +5,7 @@ import type { LineProfile } from "../../api/types";
 import { DataTable } from "../../shared/DataTable";
 import { formatCount, formatDigits } from "../../shared/format";
 import { NumberField } from "../../shared/NumberField";
-import { measure, nearestPlace } from "./measure";
+import { lengthOf, measure, nearestPlace } from "./measure";
 
 interface Props {
   readonly data: LineProfile;
@@ -17,7 +17,7 @@ interface Props {
 
 /** Two marks on the line, clicked in the chart or typed, and what lies between them. */
 export function Marks({ data, names, marks, onMarks }: Props) {
-  const length = data.distance_m.at(-1) ?? 0;
+  const length = lengthOf(data);
   const put = (i: number, distance: number) =>
     onMarks(i === 0 ? [distance, ...marks.slice(1)] : [marks[0] ?? 0, distance]);
   return (

@@ -11,6 +11,10 @@ export function nearestPlace(data: LineProfile, distance: number): number {
   return distance - before < after - distance ? from - 1 : from;
 }
 
+export function lengthOf({ distance_m }: LineProfile): number {
+  return distance_m.at(-1) ?? 0;
+}
+
 /** Where on the ground a place along the line is. */
 export function coordinateOf(data: LineProfile, place: number): Coordinate | null {
   const [x, y] = [data.x[place], data.y[place]];

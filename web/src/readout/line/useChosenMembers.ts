@@ -1,5 +1,6 @@
 import { useState } from "react";
 
+import { memberKey } from "../../shared/member";
 import { useShownScenes } from "../../shared/viewStore";
 import { type Member, useMembers } from "../useMembers";
 
@@ -18,7 +19,9 @@ export function useChosenMembers(): ChosenMembers {
   const { options, find, scenes } = useMembers();
   const [shown] = useShownScenes();
   const [picked, setPicked] = useState<string[] | null>(null);
-  const usual = shown ? [...new Set(shown.roles)].map((role) => `${shown.sceneId}:${role}`) : [];
+  const usual = shown
+    ? [...new Set(shown.roles)].map((role) => memberKey(shown.sceneId, role))
+    : [];
   const keys = (picked ?? usual).filter((key) => find(key));
   return {
     members: keys.flatMap((key) => find(key) ?? []),

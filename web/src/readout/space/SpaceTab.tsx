@@ -65,7 +65,7 @@ function FeatureSpace({ axes, readout }: SpaceProps) {
           onCount={() => count.mutate(space.order)}
         />
       }
-      aside={isMine && <CloudPart cloud={cloud} region={region} />}
+      aside={cloud && <CloudPart cloud={cloud} region={region} />}
     >
       {({ title, onReady }) =>
         plane ? (

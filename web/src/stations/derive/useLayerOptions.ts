@@ -1,5 +1,6 @@
 import { useScenes } from "../../api/queries/scenes";
 import type { Option } from "../../shared/Select";
+import { memberKey } from "../../shared/member";
 import { useStudyId } from "../../shared/study";
 import { inOrder } from "./SceneSelect";
 import { useDeriveScene } from "./useDeriveScene";
@@ -16,7 +17,7 @@ export function useLayerOptions(): LayerOption[] {
   const others = inOrder(data.filter((one) => one.id !== scene.id && one.series === null));
   return [scene, ...others].flatMap(({ id, title, bands }) =>
     bands.map(({ role }) => ({
-      value: `${id}:${role}`,
+      value: memberKey(id, role),
       label: id === scene.id ? role : `${role}, ${title}`,
       sceneId: id,
       role,

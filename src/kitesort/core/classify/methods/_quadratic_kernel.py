@@ -34,6 +34,13 @@ def _set_features(values, start, m, centre, scale, x, features):  # type: ignore
     features[f + n_bands, :m] = 1.0
 
 
+@numba.njit(cache=True, nogil=True, fastmath=FAST, error_model="numpy")
+def _set_scores(values, start, m, centre, scale, coefficients, x, features, scores):  # type: ignore[no-untyped-def]
+    """Discriminants (classes, m) of m pixels."""
+    _set_features(values, start, m, centre, scale, x, features)
+    np.dot(coefficients, features, scores)
+
+
 @numba.njit(
     void(
         read_only(float32, 2),
@@ -64,8 +71,7 @@ def classify_quadratic(values, centre, scale, coefficients, lowest, codes, chunk
     scores = np.empty((n_classes, chunk), np.float64)
     for start in range(0, n, chunk):
         m = min(chunk, n - start)
-        _set_features(values, start, m, centre, scale, x, features)
-        np.dot(coefficients, features, scores)
+        _set_scores(values, start, m, centre, scale, coefficients, x, features, scores)
         for p in range(m):
             best = 0
             for c in range(1, n_classes):
@@ -97,6 +103,5 @@ def score_quadratic(values, centre, scale, coefficients, chunk, out):  # type: i
     scores = np.empty((n_classes, chunk), np.float64)
     for start in range(0, n, chunk):
         m = min(chunk, n - start)
-        _set_features(values, start, m, centre, scale, x, features)
-        np.dot(coefficients, features, scores)
+        _set_scores(values, start, m, centre, scale, coefficients, x, features, scores)
         out[:, start : start + m] = scores[:, :m]

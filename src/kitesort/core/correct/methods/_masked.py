@@ -18,6 +18,11 @@ from kitesort.core.raster.protocol import (
 )
 
 
+def mask_words(what: str, side: str) -> str:
+    """A step that masks something ("inside"), or all but that ("outside")."""
+    return f"{what} masked" if side == "inside" else f"all but {what} masked"
+
+
 @dataclass(frozen=True)
 class _OnSourceRaster:
     """Grid and bands are the source's; ``_mask_words`` tell masks apart, for the fingerprint."""

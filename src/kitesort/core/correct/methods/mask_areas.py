@@ -5,7 +5,7 @@ from typing import Any, Literal
 from pydantic import Field
 
 from kitesort.core.correct.methods._areas import area_mask
-from kitesort.core.correct.methods._masked import MaskedRaster
+from kitesort.core.correct.methods._masked import MaskedRaster, mask_words
 from kitesort.core.correct.protocol import CorrectionContext, CorrectionSpec
 from kitesort.core.raster.protocol import Raster
 from kitesort.core.settings import Settings, titled
@@ -34,7 +34,7 @@ def _apply(raster: Raster, settings: AreaMaskSettings, _: CorrectionContext) -> 
 def _say(settings: AreaMaskSettings) -> str:
     n = len(settings.areas)
     what = "one drawn area" if n == 1 else f"{n} drawn areas"
-    return f"{what} masked" if settings.mask == "inside" else f"all but {what} masked"
+    return mask_words(what, settings.mask)
 
 
 SPEC = CorrectionSpec(

@@ -6,7 +6,7 @@ from typing import Literal
 from pydantic import Field, model_validator
 
 from kitesort.core.cloud import MAX_TEXT, PATTERN, in_cloud, parse_cloud
-from kitesort.core.correct.methods._masked import MaskedRaster
+from kitesort.core.correct.methods._masked import MaskedRaster, mask_words
 from kitesort.core.correct.protocol import CorrectionContext, CorrectionSpec
 from kitesort.core.errors import BadSettingsError
 from kitesort.core.grid import Window
@@ -28,10 +28,6 @@ class DrawnCloud(Settings):
         except BadSettingsError as error:
             raise ValueError(error.sentence) from error
         return self
-
-    @property
-    def words(self) -> str:
-        return f"a cloud of {self.across} and {self.up}"
 
 
 class CloudMaskSettings(Settings):
@@ -67,11 +63,6 @@ def _apply(raster: Raster, settings: CloudMaskSettings, _: CorrectionContext) ->
     return MaskedRaster(raster, _Usable(raster, settings), repr(settings))
 
 
-def _say(settings: CloudMaskSettings) -> str:
-    what = settings.cloud.words
-    return f"{what} masked" if settings.mask == "inside" else f"all but {what} masked"
-
-
 SPEC = CorrectionSpec(
     id="mask-cloud",
     version=1,
@@ -82,5 +73,5 @@ SPEC = CorrectionSpec(
     source="Pixels whose values lie inside the drawn corners",
     settings=CloudMaskSettings,
     apply=_apply,
-    say=_say,
+    say=lambda s: mask_words(f"a cloud of {s.cloud.across} and {s.cloud.up}", s.mask),
 )

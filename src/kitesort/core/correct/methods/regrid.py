@@ -10,32 +10,10 @@ from kitesort.core.crs_search import require_crs
 from kitesort.core.errors import BadSettingsError
 from kitesort.core.grid import Grid
 from kitesort.core.grid_comparison import describe_crs
+from kitesort.core.grid_data import MAX_SIDE, GridData
 from kitesort.core.raster.protocol import Raster
 from kitesort.core.raster.warp import WarpedRaster, require_meeting, suggest_grid
 from kitesort.core.settings import Settings, titled
-
-MAX_SIDE = 300_000
-
-
-class GridSettings(Settings):
-    """A grid as data: CRS, the affine transform's six numbers, rows and columns."""
-
-    crs: str
-    transform: tuple[float, float, float, float, float, float]
-    rows: int = Field(ge=1, le=MAX_SIDE)
-    columns: int = Field(ge=1, le=MAX_SIDE)
-
-    def to_grid(self) -> Grid:
-        return Grid(self.crs, Affine(*self.transform), self.rows, self.columns)
-
-    @classmethod
-    def of(cls, grid: Grid) -> "GridSettings":
-        return cls(
-            crs=grid.crs,
-            transform=tuple(grid.transform)[:6],
-            rows=grid.height,
-            columns=grid.width,
-        )
 
 
 class RegridSettings(Settings):
@@ -68,12 +46,12 @@ class RegridSettings(Settings):
             }
         ),
     )
-    grid: GridSettings | None = Field(None, title="Grid", json_schema_extra={"widget": "hidden"})
+    grid: GridData | None = Field(None, title="Grid", json_schema_extra={"widget": "hidden"})
 
 
 def _prepare(raster: Raster, settings: RegridSettings, context: CorrectionContext) -> Settings:
     return settings.model_copy(
-        update={"grid": GridSettings.of(_choose_grid(raster, settings, context))}
+        update={"grid": GridData.of(_choose_grid(raster, settings, context))}
     )
 
 

@@ -12,7 +12,7 @@ export function rolesOf(scenes: readonly Scene[], given: readonly BandFactors[])
   return [...new Set([...bands, ...given.map(({ role }) => role)])];
 }
 
-/** One factor of a band set; the other one is the general one, unless the band has its own. */
+/** With a factor given to one band; its other factor is the general one, unless it has its own. */
 export function withFactor(
   given: readonly BandFactors[],
   role: string,

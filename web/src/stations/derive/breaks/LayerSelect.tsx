@@ -1,7 +1,8 @@
 import type { Scene } from "../../../api/types";
+import { memberKey } from "../../../shared/member";
 import { Select } from "../../../shared/Select";
 import { useDeriveScene } from "../useDeriveScene";
-import { useOtherLayers } from "../useOtherLayers";
+import { useLayerOptions } from "../useLayerOptions";
 import { useBreaksStore } from "./breaksStore";
 
 interface Props {
@@ -12,25 +13,13 @@ interface Props {
 /** Any band of the scene, or any other layer of the study. */
 export function LayerSelect({ scene, role }: Props) {
   const { scene: usual } = useDeriveScene();
-  const others = useOtherLayers(usual);
+  const options = useLayerOptions();
   const setLayer = useBreaksStore((store) => store.setLayer);
-  const keyOf = (sceneId: number, name: string) => `${sceneId}:${name}`;
+  const choose = (key: string) => {
+    const found = options.find(({ value }) => value === key);
+    if (found) setLayer(found.sceneId === usual.id ? null : found.sceneId, found.role);
+  };
   return (
-    <Select
-      label="Layer"
-      value={keyOf(scene.id, role)}
-      options={[
-        ...usual.bands.map((band) => ({ value: keyOf(usual.id, band.role), label: band.role })),
-        ...others.map((other) => ({
-          value: keyOf(other.scene_id, other.role),
-          label: `${other.role}, ${other.title}`,
-        })),
-      ]}
-      onValue={(key) => {
-        const at = key.indexOf(":");
-        const sceneId = Number(key.slice(0, at));
-        setLayer(sceneId === usual.id ? null : sceneId, key.slice(at + 1));
-      }}
-    />
+    <Select label="Layer" value={memberKey(scene.id, role)} options={options} onValue={choose} />
   );
 }

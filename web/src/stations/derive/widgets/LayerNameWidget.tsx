@@ -1,12 +1,17 @@
+import { useLayerNames } from "../../../api/queries/deriveAids";
 import type { WidgetProps } from "../../../shared/SchemaForm";
 import { Select } from "../../../shared/Select";
+import { useStudyId } from "../../../shared/study";
 import { useDeriveScene } from "../useDeriveScene";
-import { useOtherLayers } from "../useOtherLayers";
 
 /** A band of the scene, or any other layer of the study by the name that formulas use. */
 export function LayerNameWidget({ field, value, onChange }: WidgetProps) {
-  const { scene } = useDeriveScene();
-  const others = useOtherLayers(scene);
+  const { scene, scenes } = useDeriveScene();
+  const { data: names = [] } = useLayerNames(useStudyId());
+  const singles = new Set(scenes.filter((one) => one.series === null).map((one) => one.id));
+  const others = names.filter(
+    ({ name, scene_id }) => name.includes(".") && scene_id !== scene.id && singles.has(scene_id),
+  );
   return (
     <Select
       label={field.title ?? "Layer"}

@@ -254,11 +254,11 @@ def test_circled_cloud_lights_its_pixels(study_page: StudyPage) -> None:
     expect(told.get_by_text(re.compile("Made [0-9]+ sites"))).to_be_visible()
     told.get_by_role("button", name="Keep only these").click()
     expect(study_page.caption(1)).to_contain_text("Summer pass, masked")
-    page.get_by_label("Band across").select_option(label="blue")
+    page.get_by_label("Band across").select_option(label="blue, Summer pass")
     expect(told.get_by_test_id("cloud-count")).to_be_visible()  # it is lit still
     page.get_by_role("button", name="Put the light out").click()
     eventually(lambda: lit() < 0.001)
-    page.get_by_label("Band across").select_option(label="red")
+    page.get_by_label("Band across").select_option(label="red, Summer pass")
     page.get_by_label("Light the pixels in a class’s ellipse").select_option(label="Pasture")
     eventually(lambda: lit() > 0.001)
     page.get_by_role("button", name="Soil line").click()

@@ -34,7 +34,7 @@ def _set_features(values, start, m, centre, scale, x, features):  # type: ignore
     features[f + n_bands, :m] = 1.0
 
 
-@numba.njit(cache=True, nogil=True, fastmath=FAST, error_model="numpy")
+@numba.njit(cache=True, nogil=True, fastmath=FAST, error_model="numpy", inline="always")
 def _set_scores(values, start, m, centre, scale, coefficients, x, features, scores):  # type: ignore[no-untyped-def]
     """Discriminants (classes, m) of m pixels."""
     _set_features(values, start, m, centre, scale, x, features)

@@ -16,7 +16,7 @@ from kitesort.core.classify.methods.maximum_likelihood import MaximumLikelihoodS
 from kitesort.core.classify.protocol import TrainedClassifier, TrainingSamples
 from kitesort.core.delivery import DeliveredScene, open_delivery
 from kitesort.core.engine import Watch
-from kitesort.core.training.site import parse_site, site_pixels
+from kitesort.core.outline import parse_site, site_pixels
 
 N_PIXELS = 4_000_000
 MEMORY_LIMIT_MIB = 2048.0
@@ -30,7 +30,7 @@ def demo_samples(demo: DeliveredScene, sites: Path) -> TrainingSamples:
         values.append(pixels.values)
         codes.append(np.full(pixels.n_valid, feature["properties"]["code"], np.uint8))
     names = {code: str(code) for code in range(1, 10)}
-    return TrainingSamples(np.concatenate(values), np.concatenate(codes), ROLES, names)
+    return TrainingSamples.of_pixels(np.concatenate(values), np.concatenate(codes), ROLES, names)
 
 
 def in_memory(demo: DeliveredScene, samples: TrainingSamples) -> Result:
@@ -68,12 +68,13 @@ from kitesort.core.classify.methods.maximum_likelihood import MaximumLikelihoodS
 from kitesort.core.classify.raster import class_map_raster
 from kitesort.core.engine import Watch
 from kitesort.core.delivery import open_delivery, read_delivery
-from kitesort.core.raster.cog import LegendEntry, write_class_map
+from kitesort.core.legend import LegendEntry
+from kitesort.core.raster.class_file import write_class_map
 demo, sites, large, target = sys.argv[1:]
 samples = demo_samples(read_delivery(Path(demo)), Path(sites))
 model = fit(samples, MaximumLikelihoodSettings(), 0, Watch())
 started = time.perf_counter()
-raster = class_map_raster(open_delivery(read_delivery(Path(large))), model, "bench")
+raster = class_map_raster(open_delivery(read_delivery(Path(large))), model, ())
 legend = tuple(LegendEntry(c, str(c), "#10203%d" % c) for c in range(1, 10))
 write_class_map(raster, legend, Path(target))
 seconds = time.perf_counter() - started

@@ -25,15 +25,15 @@ from pathlib import Path
 from bench.process import print_used
 from kitesort.core.delivery import open_delivery, read_delivery
 from kitesort.core.raster.scene_file import write_scene
-from kitesort.core.scene_recipe import *
+from kitesort.core.recipe import *
 delivery = read_delivery(Path(sys.argv[1]))
 bands = tuple(b.model_copy(update={"used": b.role in sys.argv[3].split(",")})
               for b in delivery.bands)
 delivery = delivery.model_copy(update={"bands": bands})
-reader = SceneReader(lambda i, e: open_delivery(delivery, e), lambda i: delivery)
+reader = LayerReader(lambda i, e: open_delivery(delivery, e), lambda i: delivery)
 started = time.perf_counter()
-recipe = make_derived(SceneSource(scene_id=1, name="x"), sys.argv[4], json.loads(sys.argv[5]),
-                      reader, {}, str)
+leaf = LayerLeaf(layer_id=1, name="x")
+recipe = apply_operation((leaf,), sys.argv[4], json.loads(sys.argv[5]), reader, str)
 write_scene(open_recipe(recipe, reader), Path(sys.argv[2]))
 print_used(time.perf_counter() - started)
 """

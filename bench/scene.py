@@ -32,7 +32,7 @@ def make_large_scene(demo: DeliveredScene, folder: Path) -> Path:
         name = f"LARGE_B{number}.tif"
         with rasterio.open(Path(demo.folder) / band.file) as dataset:
             numbers = dataset.read(1)
-        step = int(band.resolution_m // 10)
+        step = int(band.pixel_size // 10)
         _write_mirrored(folder / name, numbers.repeat(step, 0).repeat(step, 1))
         lines += [
             f"BAND_{number}_FILE = {name}", f"BAND_{number}_COMMON_NAME = {role}",

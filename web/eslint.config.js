@@ -1,8 +1,8 @@
 import reactHooks from "eslint-plugin-react-hooks";
 import tseslint from "typescript-eslint";
 
-// A room may use the rooms below it, never one above: app > stations > table, readout > shared
-// > map, charts, api. Stations do not know each other.
+// A room may use the rooms below it, never one above: app > stations > table, readout > forms >
+// shared > map, charts, api. Stations do not know each other.
 const forbid = (files, patterns, message) => ({
   files,
   rules: { "no-restricted-imports": ["error", { patterns: [{ regex: patterns, message }] }] },
@@ -33,15 +33,20 @@ export default tseslint.config(
   },
   forbid(
     ["src/{map,charts}/**"],
-    "/(api|app|stations|table|readout|shared)/",
+    "/(api|app|stations|table|readout|shared|forms)/",
     "map/ and charts/ know no other room.",
   ),
   forbid(
     ["src/api/**"],
-    "/(map|charts|app|stations|table|readout|shared)/|^(ol|echarts)",
+    "/(map|charts|app|stations|table|readout|shared|forms)/|^(ol|echarts)",
     "api/ knows no other room.",
   ),
-  forbid(["src/shared/**"], "/(app|stations|table|readout)/|^(ol|echarts)", "shared/ is below."),
+  forbid(
+    ["src/shared/**"],
+    "/(app|stations|table|readout|forms)/|^(ol|echarts)",
+    "shared/ is below.",
+  ),
+  forbid(["src/forms/**"], "/(app|stations|table|readout)/|^(ol|echarts)", "forms/ is below."),
   forbid(
     ["src/{table,readout}/**"],
     "/(app|stations)/|^(ol|echarts)",

@@ -47,7 +47,7 @@ def test_search_look_take(client: TestClient, small_study: SmallStudy, catalogue
     assert {r["state"] for r in done} == {"done"}
     scenes = {s["title"]: s for s in client.get(f"/api/studies/{small_study.id}/scenes").json()}
     taken = scenes["Taken A"]
-    assert taken["id"] in [r["scene_id"] for r in done]
+    assert taken["id"] in [r["layer_id"] for r in done]
     assert [b["role"] for b in taken["bands"]] == ["blue", "red", "nir"]
     assert taken["flags"] == ["fill", "cloud"] and taken["acquired"] == "2023-06-10"
     assert 0.85 < taken["usable_share"] < 0.99, "fill and cloud are left out"

@@ -14,8 +14,8 @@ from kitesort.core.delivery import read_delivery
 from kitesort.core.geometry import reproject_geometry
 from kitesort.core.raster.sample import sample_pixels
 from kitesort.runs.perform import perform_run
-from kitesort.store.rasters import usable_scene
 from kitesort.store.scenes import add_scene
+from kitesort.study.rasters import open_layer
 from support.small_scene import LEFT, TOP, rectangle, write_small_scene
 from support.study import SmallStudy, centre_of
 
@@ -30,7 +30,7 @@ def july(small_study: SmallStudy, tmp_path: Path) -> int:
 def correct(client: TestClient, s: SmallStudy, scene_ids: list[int], *steps: Any) -> Any:
     orders = [{"operation": operation, "settings": settings} for operation, settings in steps]
     return client.post(
-        f"/api/studies/{s.id}/corrections", json={"scene_ids": scene_ids, "steps": orders}
+        f"/api/studies/{s.id}/corrections", json={"layer_ids": scene_ids, "steps": orders}
     )
 
 
@@ -73,8 +73,8 @@ def test_what_fails_for_one_date_is_told_and_the_others_are_made(
 ) -> None:
     median = client.post(
         f"/api/studies/{small_study.id}/combinations",
-        json={"scene_ids": [small_study.scene_id, july], "method": "median"},
-    ).json()
+        json={"layer_ids": [small_study.scene_id, july], "method": "median"},
+    ).json()["made"][0]
     assert median["title"] == "June pass, median of dates" and median["origin"] == "combined"
     answer = correct(
         client, small_study, [july, median["id"]], ("mask-quality", {"flags": ["cloud"]})
@@ -197,7 +197,7 @@ def test_statistics_at_once_and_over_every_pixel(
     perform_run(run["id"])
     exact = client.get(address).json()
     assert exact["exact"]
-    block = usable_scene(small_study.scene_id).read(usable_scene(small_study.scene_id).grid.whole)
+    block = open_layer(small_study.scene_id).read(open_layer(small_study.scene_id).grid.whole)
     assert exact["n_valid"] == int(block.valid.sum())
     assert exact["bands"][1]["mean"] == pytest.approx(block.values[1][block.valid].mean(), rel=1e-5)
 
@@ -207,18 +207,18 @@ def test_a_corrected_scene_is_kept_downloaded_and_used(
 ) -> None:
     scene = correct(client, small_study, [small_study.scene_id], ("dark-object", {})).json()
     made = scene["made"][0]
-    assert client.get(f"/api/scenes/{made['id']}/file").status_code == 404
-    perform_run(client.post(f"/api/scenes/{made['id']}/keep").json()["id"])
+    assert client.get(f"/api/layers/{made['id']}/file").status_code == 404
+    perform_run(client.post(f"/api/layers/{made['id']}/keep").json()["id"])
     listed = client.get(f"/api/studies/{small_study.id}/scenes").json()
     assert [s["kept"] for s in listed] == [False, True]
-    answer = client.get(f"/api/scenes/{made['id']}/file")
+    answer = client.get(f"/api/layers/{made['id']}/file")
     assert 'filename="june-pass-haze-out.tif"' in answer.headers["content-disposition"]
     (tmp_path / "x.tif").write_bytes(answer.content)
     with rasterio.open(tmp_path / "x.tif") as dataset:
         assert dataset.descriptions == ("blue", "red", "nir", "swir16")
         assert "haze taken out" in dataset.tags()["recipe_in_words"]
         kept = dataset.read()
-    block = usable_scene(made["id"]).read(usable_scene(made["id"]).grid.whole)
+    block = open_layer(made["id"]).read(open_layer(made["id"]).grid.whole)
     assert np.array_equal(np.isfinite(kept[0]), block.valid)
     assert np.array_equal(kept[:, block.valid], block.values[:, block.valid])
 
@@ -227,13 +227,13 @@ def test_renaming_removing_and_bringing_back(
     client: TestClient, small_study: SmallStudy, july: int
 ) -> None:
     masked = correct(client, small_study, [july], ("mask-quality", {"flags": ["cloud"]})).json()
-    assert client.patch(f"/api/scenes/{july}", json={"title": "Hot day"}).json()["title"] == (
+    assert client.patch(f"/api/layers/{july}", json={"title": "Hot day"}).json()["title"] == (
         "Hot day"
     )
-    assert client.patch(f"/api/scenes/{july}", json={"title": "June pass"}).status_code == 409
-    dependants = client.get(f"/api/scenes/{july}/dependants").json()
+    assert client.patch(f"/api/layers/{july}", json={"title": "June pass"}).status_code == 409
+    dependants = client.get(f"/api/layers/{july}/dependants").json()
     assert [d["title"] for d in dependants] == [masked["made"][0]["title"]]
-    assert client.delete(f"/api/scenes/{july}").status_code == 204
+    assert client.delete(f"/api/layers/{july}").status_code == 204
     listed = client.get(f"/api/studies/{small_study.id}/scenes").json()
     assert "Hot day" not in [s["title"] for s in listed]
     tile = client.get(f"/api/scenes/{masked['made'][0]['id']}/tiles/0/0/0.png?roles=nir,red,blue")
@@ -244,7 +244,7 @@ def test_renaming_removing_and_bringing_back(
 
 
 def test_the_only_scene_stays(client: TestClient, small_study: SmallStudy) -> None:
-    answer = client.delete(f"/api/scenes/{small_study.scene_id}")
+    answer = client.delete(f"/api/layers/{small_study.scene_id}")
     assert answer.status_code == 409 and "only scene" in answer.json()["detail"]
 
 
@@ -332,7 +332,7 @@ def test_what_is_refused_leaves_nothing_behind(
     before = client.get(f"/api/studies/{small_study.id}/scenes").json()
     answer = client.post(
         f"/api/studies/{small_study.id}/corrections",
-        content=f'{{"scene_ids": [{small_study.scene_id}], "steps": {steps}}}',
+        content=f'{{"layer_ids": [{small_study.scene_id}], "steps": {steps}}}',
         headers={"content-type": "application/json"},
     )
     assert answer.status_code in (201, 422)

@@ -15,8 +15,8 @@ from kitesort.core.delivery import read_delivery
 from kitesort.runs.perform import perform_run
 from kitesort.store.files import layer_path
 from kitesort.store.layers import get_layer
-from kitesort.store.rasters import usable_scene
 from kitesort.store.scenes import add_scene
+from kitesort.study.rasters import open_layer
 from support.small_scene import write_small_scene
 from support.study import SmallStudy, centre_of
 
@@ -194,7 +194,7 @@ class TestLayers:
         runs = client.get(f"/api/studies/{small_study.id}/runs").json()
         done = next(run for run in runs if run["id"] == run_id)
         assert done["state"] == "done" and "Made “Principal components" in done["log"][-1]
-        assert usable_scene(done["scene_id"]).bands[1].role == "pc2"
+        assert open_layer(done["layer_id"]).bands[1].role == "pc2"
 
     def test_stacks_tell_what_is_alike(self, client: TestClient, small_study: SmallStudy) -> None:
         ndvi = made_of(derive(client, small_study, NDVI))
@@ -260,19 +260,19 @@ class TestBreaks:
     ) -> None:
         """Areas, legend, names in the file; no data kept apart; its recipe says how."""
         layer_id = self.keep(client, ndvi, self.table())
-        layers = client.get(f"/api/studies/{small_study.id}/layers").json()
+        layers = client.get(f"/api/studies/{small_study.id}/maps").json()
         (found,) = [layer for layer in layers if layer["id"] == layer_id]
         assert found["method"] == "breaks" and found["n_sites"] == 0 and found["up_to_date"]
         assert [row["name"] for row in found["legend"]] == ["Bare", "Green"]
         assert sum(row["percent"] for row in found["legend"]) == pytest.approx(100)
-        raster = usable_scene(ndvi)
+        raster = open_layer(ndvi)
         block = raster.read(raster.grid.whole)
         green = int((block.valid & (block.values[0] >= np.float32(0.4))).sum())
         assert found["legend"][1]["pixels"] == green
         assert found["legend"][1]["hectares"] == pytest.approx(green / 100, rel=1e-3)
         assert found["nodata_pixels"] == int((~block.valid).sum())
         assert "Green from 0.4" in found["sentence"]
-        with rasterio.open(layer_path(get_layer(layer_id).path)) as dataset:
+        with rasterio.open(layer_path(get_layer(layer_id).kept_path or "")) as dataset:
             assert dataset.nodata == 0 and dataset.tags(1)["class_2"] == "Green"
             assert "in classes by breaks" in dataset.tags()["recipe_in_words"]
             assert int((dataset.read(1) == 2).sum()) == green
@@ -280,14 +280,14 @@ class TestBreaks:
     def test_checked_by_the_names_of_its_classes(self, client: TestClient, ndvi: int) -> None:
         """Water and Grass are 1 and 3 in the scheme, 1 and 2 in the map."""
         layer_id = self.keep(client, ndvi, self.table("Water", "Grass"))
-        found = client.get(f"/api/layers/{layer_id}/accuracy").json()
+        found = client.get(f"/api/maps/{layer_id}/accuracy").json()
         assert found["names"] == ["Water", "Grass", "Sand", "Wood"]
         assert found["unknown"] == ["Sand", "Wood"], "their points are errors"
         assert found["n_points"] == 20 and found["overall"]["value"] == pytest.approx(8 / 20)
         grass = found["names"].index("Grass")
         assert found["counts"][grass][grass] >= 4
         strange = self.keep(client, ndvi, self.table("One", "Two"))
-        answer = client.get(f"/api/layers/{strange}/accuracy")
+        answer = client.get(f"/api/maps/{strange}/accuracy")
         assert answer.status_code == 422
         assert (
             "No class of this map has the name of one in the class scheme"
@@ -314,21 +314,21 @@ def test_a_stack_is_classified_like_a_scene(client: TestClient, small_study: Sma
     run = client.post(f"/api/studies/{small_study.id}/runs", json=body)
     assert run.status_code == 201, run.text
     perform_run(run.json()["id"])
-    (layer, *_) = client.get(f"/api/studies/{small_study.id}/layers").json()
+    (layer, *_) = client.get(f"/api/studies/{small_study.id}/maps").json()
     assert layer["scene_id"] == stack["id"] and layer["roles"] == roles
-    accuracy = client.get(f"/api/layers/{layer['id']}/accuracy").json()
+    accuracy = client.get(f"/api/maps/{layer['id']}/accuracy").json()
     assert accuracy["overall"]["value"] > 0.7, "one point in five is told wrong on purpose"
 
 
 def test_keeping_a_derived_layer(client: TestClient, small_study: SmallStudy) -> None:
     made = made_of(derive(client, small_study, NDVI))
-    run = client.post(f"/api/scenes/{made['id']}/keep")
+    run = client.post(f"/api/layers/{made['id']}/keep")
     perform_run(run.json()["id"])
-    answer = client.get(f"/api/scenes/{made['id']}/file")
+    answer = client.get(f"/api/layers/{made['id']}/file")
     assert answer.status_code == 200
     path = small_study.folder / "kept.tif"
     path.write_bytes(answer.content)
-    raster = usable_scene(made["id"])
+    raster = open_layer(made["id"])
     block = raster.read(raster.grid.whole)
     with rasterio.open(path) as dataset:
         values = dataset.read(1)

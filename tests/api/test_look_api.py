@@ -11,13 +11,13 @@ from fastapi.testclient import TestClient
 from PIL import Image
 
 from kitesort.core.delivery import read_delivery
-from kitesort.core.display.palette import palette_table
 from kitesort.core.display.stretch import Curve, apply_curves
+from kitesort.core.palette import palette_table
 from kitesort.runs.perform import perform_run
-from kitesort.store.look import read_study_region
-from kitesort.store.rasters import shown_scene, usable_scene
 from kitesort.store.scenes import add_scene
 from kitesort.store.studies import create_study
+from kitesort.study.look import read_study_region
+from kitesort.study.rasters import open_layer
 from support.small_scene import (
     BANDS,
     COLUMNS,
@@ -50,7 +50,7 @@ def channels_of(client: TestClient, s: SmallStudy, **query: Any) -> list[dict[st
 
 
 def values_of(s: SmallStudy, role: str) -> np.ndarray:
-    raster = usable_scene(s.scene_id)
+    raster = open_layer(s.scene_id)
     block = raster.read(raster.grid.whole, (role,))
     return block.values[0][block.valid]
 
@@ -61,7 +61,7 @@ def test_composite_has_the_levels_of_the_limits_told(
     roles = "nir,red,blue"
     told = channels_of(client, small_study, roles=roles, low=5, high=90)
     picture = tile_of(client, small_study, roles=roles, low=5, high=90)
-    raster = shown_scene(small_study.scene_id)
+    raster = open_layer(small_study.scene_id, "look")
     block = raster.read(raster.grid.whole, tuple(roles.split(",")))
     curves = [Curve((c["low"], c["high"]), (0.0, 1.0)) for c in told]
     expected = np.moveaxis(apply_curves(block.values, curves), 0, -1)
@@ -111,8 +111,8 @@ def test_one_band_has_the_colours_of_the_palette(
     query = {"roles": "nir", "palette": "blue-yellow", "stretch": "typed", "limits": "0:0.5"}
     plain = tile_of(client, small_study, **query)
     turned = tile_of(client, small_study, reverse=True, steps=5, **query)
-    block = shown_scene(small_study.scene_id).read(
-        usable_scene(small_study.scene_id).grid.whole, ("nir",)
+    block = open_layer(small_study.scene_id, "look").read(
+        open_layer(small_study.scene_id).grid.whole, ("nir",)
     )
     level = apply_curves(block.values, [Curve((0.0, 0.5), (0.0, 1.0))])[0]
     assert (plain[block.valid][:, :3] == palette_table("blue-yellow")[level[block.valid]]).all()
@@ -146,7 +146,7 @@ def test_readout_of_several_scenes_at_once(
     [
         ({"x": "nan", "y": 1}, 422, "finite number"),
         ({"x": 1}, 422, "y"),
-        ({"x": 1, "y": 1, "scenes": [10**6]}, 404, "scene"),
+        ({"x": 1, "y": 1, "scenes": [10**6]}, 404, "layer"),
     ],
 )
 def test_bad_readouts_are_told(
@@ -291,7 +291,7 @@ def test_what_lies_in_a_cloud(client: TestClient, small_study: SmallStudy) -> No
 def test_a_cloud_becomes_a_mask(client: TestClient, small_study: SmallStudy) -> None:
     cloud = {"across": "red", "up": "nir", "corners": GRASS}
     body = {
-        "scene_ids": [small_study.scene_id],
+        "layer_ids": [small_study.scene_id],
         "steps": [{"operation": "mask-cloud", "settings": {"cloud": cloud}}],
     }
     made = client.post(f"/api/studies/{small_study.id}/corrections", json=body).json()["made"][0]
@@ -328,7 +328,7 @@ def test_every_pixel_is_counted_by_a_run(
     client: TestClient, small_study: SmallStudy, monkeypatch: pytest.MonkeyPatch
 ) -> None:
     few = partial(read_study_region, most=1024)  # as if the scene were a large one
-    monkeypatch.setattr("kitesort.store.plane.read_study_region", few)
+    monkeypatch.setattr("kitesort.study.plane.read_study_region", few)
     order = {"x": f"{small_study.scene_id}:red", "y": f"{small_study.scene_id}:blue"}
     answer = client.post(f"/api/studies/{small_study.id}/feature-space/count", json=order)
     assert answer.status_code == 201

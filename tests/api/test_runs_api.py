@@ -12,8 +12,8 @@ import rasterio
 from fastapi.testclient import TestClient
 
 from kitesort.core.errors import DiskFullError
-from kitesort.core.raster.cog import CLASSES_TAG
-from kitesort.runs import keep_map, reporter
+from kitesort.core.raster.class_file import CLASSES_TAG
+from kitesort.runs import keep_layer, reporter
 from kitesort.runs.perform import perform_run
 from kitesort.store.files import layer_folder
 from support.news import listening
@@ -28,7 +28,7 @@ def start(client: TestClient, s: SmallStudy, **changes: Any) -> Any:
 
 def finished_layer(client: TestClient, s: SmallStudy) -> Any:
     perform_run(start(client, s).json()["id"])
-    return client.get(f"/api/studies/{s.id}/layers").json()[0]
+    return client.get(f"/api/studies/{s.id}/maps").json()[0]
 
 
 def run_of(client: TestClient, s: SmallStudy) -> Any:
@@ -42,7 +42,7 @@ def test_a_run_becomes_a_layer(client: TestClient, small_study: SmallStudy) -> N
     perform_run(answer.json()["id"])
     run = run_of(client, small_study)
     assert (run["state"], run["percent"]) == ("done", 100)
-    (layer,) = client.get(f"/api/studies/{small_study.id}/layers").json()
+    (layer,) = client.get(f"/api/studies/{small_study.id}/maps").json()
     assert layer["id"] == run["layer_id"]
     assert layer["up_to_date"]
     assert "maximum likelihood" in layer["sentence"]
@@ -80,7 +80,7 @@ def test_the_download_is_what_other_software_expects(
 
 def test_accuracy_of_the_kept_map(client: TestClient, small_study: SmallStudy) -> None:
     layer = finished_layer(client, small_study)
-    got = client.get(f"/api/layers/{layer['id']}/accuracy").json()
+    got = client.get(f"/api/maps/{layer['id']}/accuracy").json()
     assert got["overall"]["value"] == pytest.approx(0.8)
     assert got["overall"]["low"] < 0.8 < got["overall"]["high"]
     assert got["names"] == list(NAMES.values())
@@ -90,7 +90,7 @@ def test_accuracy_of_the_kept_map(client: TestClient, small_study: SmallStudy) -
 
 def test_tables_to_take_away(client: TestClient, small_study: SmallStudy) -> None:
     layer = finished_layer(client, small_study)
-    address = f"/api/layers/{layer['id']}"
+    address = f"/api/maps/{layer['id']}"
     areas = client.get(f"{address}/areas")
     assert 'filename="june-pass-class-map-1-areas.csv"' in areas.headers["content-disposition"]
     head, *rows = csv.reader(io.StringIO(areas.text))
@@ -112,10 +112,11 @@ def test_tables_to_take_away(client: TestClient, small_study: SmallStudy) -> Non
     assert [float(n) for n in matrix[6][1:5]] == [p["value"] for p in got["producers"]]
     assert float(matrix[9][1]) == got["overall"]["value"]
     assert float(matrix[10][1]) == got["kappa"]
-    assert client.get("/api/layers/999999/areas").status_code == 404
-    client.patch(address, json={"name": "Küste / =x"})
-    for part in ("areas", "error-matrix", "file"):
-        assert "k%C3%BCste-x" in client.get(f"{address}/{part}").headers["content-disposition"]
+    assert client.get("/api/maps/999999/areas").status_code == 404
+    of_any = f"/api/layers/{layer['id']}"
+    client.patch(of_any, json={"title": "Küste / =x"})
+    for part in (f"{address}/areas", f"{address}/error-matrix", f"{of_any}/file"):
+        assert "k%C3%BCste-x" in client.get(part).headers["content-disposition"]
 
 
 def test_a_map_that_is_behind_its_sites_says_so(
@@ -123,20 +124,20 @@ def test_a_map_that_is_behind_its_sites_says_so(
 ) -> None:
     layer = finished_layer(client, small_study)
     client.delete(f"/api/sites/{small_study.site_ids[1]}")
-    (now,) = client.get(f"/api/studies/{small_study.id}/layers").json()
+    (now,) = client.get(f"/api/studies/{small_study.id}/maps").json()
     assert not now["up_to_date"]
     client.post(f"/api/studies/{small_study.id}/undo")
-    (now,) = client.get(f"/api/studies/{small_study.id}/layers").json()
+    (now,) = client.get(f"/api/studies/{small_study.id}/maps").json()
     assert now["up_to_date"]
     assert now["id"] == layer["id"]
 
 
 def test_layer_tile_has_the_legend_s_colours(client: TestClient, small_study: SmallStudy) -> None:
     layer = finished_layer(client, small_study)
-    response = client.get(f"/api/layers/{layer['id']}/tiles/0/0/0.png")
+    response = client.get(f"/api/maps/{layer['id']}/tiles/0/0/0.png")
     assert response.headers["content-type"] == "image/png"
     tag = response.headers["etag"]
-    again = client.get(f"/api/layers/{layer['id']}/tiles/0/0/0.png", headers={"if-none-match": tag})
+    again = client.get(f"/api/maps/{layer['id']}/tiles/0/0/0.png", headers={"if-none-match": tag})
     assert again.status_code == 304
 
 
@@ -149,7 +150,7 @@ def test_layer_tile_has_the_legend_s_colours(client: TestClient, small_study: Sm
         ({"settings": {"reject_share": 2}}, "Leave unlikely pixels unclassified"),
         ({"settings": {"window": 2}}, "window"),
         ({"surprise": 1}, "surprise"),
-        ({"scene_id": 10**6}, "scene"),
+        ({"scene_id": 10**6}, "layer"),
     ],
 )
 def test_what_cannot_be_run_is_refused_before_it_is_queued(
@@ -184,17 +185,17 @@ def test_cancelling_a_run_midway_leaves_nothing(
     """The wish to cancel comes while the run computes; it is heard at the next report."""
     run_id = start(client, small_study).json()["id"]
     monkeypatch.setattr(reporter, "SECONDS_BETWEEN_REPORTS", 0.0)
-    original = keep_map.write_class_map
+    original = keep_layer.write_class_map
 
     def slow(*args: Any, **kwargs: Any) -> Any:
         assert client.post(f"/api/runs/{run_id}/cancel").json()["state"] == "running"
         return original(*args, block_size=16, **kwargs)
 
-    monkeypatch.setattr(keep_map, "write_class_map", slow)
+    monkeypatch.setattr(keep_layer, "write_class_map", slow)
     before = set(layer_folder().iterdir())
     perform_run(run_id)
     assert run_of(client, small_study)["state"] == "cancelled"
-    assert client.get(f"/api/studies/{small_study.id}/layers").json() == []
+    assert client.get(f"/api/studies/{small_study.id}/maps").json() == []
     assert set(layer_folder().iterdir()) == before
 
 
@@ -205,7 +206,7 @@ def test_a_full_disk_is_told_in_words(
         raise DiskFullError("The disk is full: 0 MiB left in the data folder.")
 
     run_id = start(client, small_study).json()["id"]
-    monkeypatch.setattr(keep_map, "write_class_map", full)
+    monkeypatch.setattr(keep_layer, "write_class_map", full)
     perform_run(run_id)
     run = run_of(client, small_study)
     assert run["state"] == "failed"
@@ -219,7 +220,7 @@ def test_a_bug_in_a_run_is_told_too(
         raise ZeroDivisionError
 
     run_id = start(client, small_study).json()["id"]
-    monkeypatch.setattr(keep_map, "write_class_map", broken)
+    monkeypatch.setattr(keep_layer, "write_class_map", broken)
     with pytest.raises(ZeroDivisionError):
         perform_run(run_id)
     assert "nothing half-written" in run_of(client, small_study)["problem"]
@@ -251,6 +252,6 @@ def test_every_step_of_a_run_is_announced(
 
 def test_layer_name_cannot_be_empty(client: TestClient, small_study: SmallStudy) -> None:
     layer = finished_layer(client, small_study)
-    assert client.patch(f"/api/layers/{layer['id']}", json={"name": ""}).status_code == 422
-    renamed = client.patch(f"/api/layers/{layer['id']}", json={"name": "Cover 2024"})
-    assert renamed.json()["name"] == "Cover 2024"
+    assert client.patch(f"/api/layers/{layer['id']}", json={"title": ""}).status_code == 422
+    renamed = client.patch(f"/api/layers/{layer['id']}", json={"title": "Cover 2024"})
+    assert renamed.json()["title"] == "Cover 2024"

@@ -32,7 +32,7 @@ def test_scene_facts_put_position_role_and_file_side_by_side(
     client: TestClient, small_study: SmallStudy
 ) -> None:
     (scene,) = client.get(f"/api/studies/{small_study.id}/scenes").json()
-    assert [(b["role"], b["file"], b["resolution_m"]) for b in scene["bands"]][3] == (
+    assert [(b["role"], b["file"], b["pixel_size"]) for b in scene["bands"]][3] == (
         "swir16", "band_4.tif", 20
     )  # fmt: skip
     assert scene["grid"]["rows"] == 96
@@ -117,7 +117,7 @@ def test_bad_requests_are_told_in_words(
 @pytest.mark.parametrize(
     "path",
     ["/api/studies/{}", "/api/studies/{}/scenes", "/api/studies/{}/classes",
-     "/api/studies/{}/layers", "/api/layers/{}/accuracy", "/api/layers/{}/file",
+     "/api/studies/{}/maps", "/api/maps/{}/accuracy", "/api/layers/{}/file",
      "/api/scenes/{}/tiles/0/0/0.png?roles=a,b,c", "/api/studies/{}/points"],
 )  # fmt: skip
 def test_ids_that_do_not_exist_never_break_anything(

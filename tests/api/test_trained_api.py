@@ -5,8 +5,8 @@ from fastapi.testclient import TestClient
 
 from kitesort.runs.perform import perform_run
 from kitesort.store.classifiers import classifier_file, open_classifier
-from kitesort.store.rasters import usable_scene
-from kitesort.store.training import training_state
+from kitesort.study.rasters import open_layer
+from kitesort.study.training import training_state
 from support.small_scene import NAMES
 from support.study import ROLES, SmallStudy
 
@@ -21,12 +21,12 @@ def kept_classifier(client: TestClient, s: SmallStudy) -> dict[str, object]:
 
 def test_a_run_keeps_what_it_has_trained(client: TestClient, small_study: SmallStudy) -> None:
     one = kept_classifier(client, small_study)
-    (layer,) = client.get(f"/api/studies/{small_study.id}/layers").json()
-    assert (one["name"], one["sentence"]) == (layer["name"], layer["sentence"])
+    (layer,) = client.get(f"/api/studies/{small_study.id}/maps").json()
+    assert (one["name"], one["sentence"]) == (layer["title"], layer["sentence"])
     assert one["method"] == "maximum-likelihood" and one["settings"] == {"reject_share": 0.01}
     assert one["roles"] == list(ROLES) and one["quantities"] == ["reflectance"] * len(ROLES)
     assert [c["name"] for c in one["classes"]] == list(NAMES.values())  # type: ignore[index,attr-defined]
-    raster = usable_scene(small_study.scene_id)
+    raster = open_layer(small_study.scene_id)
     block = raster.read(raster.grid.whole, ROLES)
     pixels = np.ascontiguousarray(block.values[:, block.valid])
     live = training_state(small_study.id, small_study.scene_id, ROLES).model

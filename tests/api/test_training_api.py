@@ -1,6 +1,7 @@
 import io
 import json
 from concurrent.futures import ThreadPoolExecutor
+from datetime import date
 from pathlib import Path
 from typing import Any
 from uuid import uuid4
@@ -10,9 +11,14 @@ import pytest
 from fastapi.testclient import TestClient
 from PIL import Image
 
+from kitesort.core.delivery import read_delivery
+from kitesort.runs.perform import perform_run
+from kitesort.store.layers import get_layer
+from kitesort.store.runs import create_run
+from kitesort.store.scenes import add_scene
 from kitesort.store.sites import list_sites
 from support.small_scene import BOW_TIE, COLOURS, rectangle, write_small_scene
-from support.study import SmallStudy, make_small_study
+from support.study import SmallStudy, make_small_study, map_order
 
 
 @pytest.fixture
@@ -212,3 +218,42 @@ def test_a_site_that_cannot_be_answered_is_not_stored(
     state = client.get(f"/api/studies/{small_study.id}/training", params={
         "scene_id": small_study.scene_id})  # fmt: skip
     assert state.status_code == 200
+
+
+def test_ground_that_is_a_class_on_one_date_only(
+    client: TestClient, small_study: SmallStudy
+) -> None:
+    """It takes part where the scene is of that date, and in what is made of it; a change of date
+    is undone like any, and a map made before is out of date."""
+    s, query = small_study, {"scene_id": small_study.scene_id}
+    delivery = read_delivery(s.folder / "SMALL_1_metadata.txt")
+    other = add_scene(s.id, "Later", delivery.model_copy(update={"acquired": date(2024, 9, 1)}))
+    here = get_layer(s.scene_id).acquired
+    assert here is not None and here != other.acquired
+    perform_run(create_run(s.id, "Classifying", "map", map_order(s)).id)
+
+    def pixels(scene_id: int) -> int:
+        found = client.get(f"/api/studies/{s.id}/training", params={"scene_id": scene_id}).json()
+        (grass,) = [c for c in found["classes"] if c["code"] == 3]
+        return int(grass["n_pixels"])
+
+    before = pixels(s.scene_id), pixels(other.id)
+    address = f"/api/sites/{s.site_ids[3]}"
+    answer = client.patch(address, params=query, json={"true_on": here.isoformat()}).json()
+    assert (answer["true_on"], answer["elsewhen"]) == (here.isoformat(), False)
+    assert (pixels(s.scene_id), pixels(other.id)) == (before[0], 0)
+    assert client.get(f"/api/studies/{s.id}/maps").json()[0]["up_to_date"], "it was trained on it"
+    later = client.patch(address, params=query, json={"true_on": "2024-09-01"}).json()
+    assert later["elsewhen"] and later["problem"] is None and later["n_pixels"] > 0
+    assert (pixels(s.scene_id), pixels(other.id)) == (0, before[1])
+    assert not client.get(f"/api/studies/{s.id}/maps").json()[0]["up_to_date"]
+    unchanged = client.patch(address, params=query, json={"note": "bare then"}).json()
+    assert unchanged["true_on"] == "2024-09-01" and unchanged["note"] == "bare then"
+    always = client.patch(address, params=query, json={"true_on": None}).json()
+    assert always["true_on"] is None and pixels(s.scene_id) == before[0]
+    client.post(f"/api/studies/{s.id}/undo")
+    assert pixels(s.scene_id) == 0
+    client.delete(address)
+    client.post(f"/api/studies/{s.id}/undo")
+    assert pixels(other.id) == before[1], "it comes back with its date"
+    assert client.patch(address, params=query, json={"true_on": "yesterday"}).status_code == 422

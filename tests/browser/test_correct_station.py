@@ -18,7 +18,7 @@ def choose(study_page: StudyPage, *titles: str) -> None:
         box.check(force=True)
 
 
-def add_step(study_page: StudyPage, title: str) -> None:
+def stepped(study_page: StudyPage, title: str) -> None:
     page = study_page.page
     page.get_by_role("button", name="Add a step").click()
     page.get_by_role("button", name=title).click()
@@ -37,7 +37,7 @@ def test_one_date_is_brought_to_another_s_scale(study_page: StudyPage) -> None:
     page = study_page.page
     study_page.go("Correct")
     choose(study_page, "Autumn pass")
-    add_step(study_page, "Normalise: unchanging targets")
+    stepped(study_page, "Normalise: unchanging targets")
     page.get_by_label("To the scale of the scene").select_option(label="Summer pass")
     page.get_by_role("button", name="Correct 1 scene").click()
     expect(study_page.caption(1)).to_contain_text("Autumn pass, normalised")
@@ -94,7 +94,7 @@ def test_a_scene_in_degrees_is_shown_where_it_belongs(study_page: StudyPage) -> 
     page = study_page.page
     study_page.go("Correct")
     choose(study_page, "Summer pass")
-    add_step(study_page, "Reproject or resample")
+    stepped(study_page, "Reproject or resample")
     page.get_by_label("Into the coordinate system").fill("4326")
     page.get_by_role("button", name=re.compile("EPSG:4326 · WGS 84")).click()
     page.get_by_role("button", name="Correct 1 scene").click()
@@ -117,7 +117,7 @@ def test_a_step_that_cannot_be_done_is_told(study_page: StudyPage) -> None:
     page = study_page.page
     study_page.go("Correct")
     choose(study_page, "Summer pass")
-    add_step(study_page, "Mask as in another scene")
+    stepped(study_page, "Mask as in another scene")
     page.get_by_role("button", name="Correct 1 scene").click()
     expect(page.get_by_role("alert")).to_contain_text("Mask as in another scene")
     expect(study_page.caption(0)).to_contain_text("Summer pass shown as")

@@ -6,10 +6,10 @@ import numpy as np
 import pytest
 from playwright.sync_api import Locator, expect
 
-from kitesort.core.display.palette import palette_table
 from kitesort.core.display.stretch import Stretch
-from kitesort.store.look import channel_curves
-from kitesort.store.rasters import shown_scene
+from kitesort.core.palette import palette_table
+from kitesort.study.look import channel_curves
+from kitesort.study.rasters import open_layer
 from support.eventually import eventually
 from support.study_page import StudyPage
 
@@ -126,7 +126,7 @@ def test_limits_are_dragged_on_the_histogram(study_page: StudyPage) -> None:
     page.keyboard.press("Escape")
     study_page.settle()
     page.mouse.move(5, 5)
-    raster = shown_scene(study_page.scene_id)
+    raster = open_layer(study_page.scene_id, "look")
     nir = raster.read(raster.grid.whole, ("nir",)).values[0]
     for row, column in ((250, 450), (300, 520), (330, 560)):
         share = (nir[row, column] - low) / (high - low)
@@ -148,7 +148,7 @@ def test_single_band_in_a_palette_with_its_legend(study_page: StudyPage) -> None
     expect(page.get_by_role("img", name=re.compile("Colours from .* of nir"))).to_be_visible()
     study_page.settle()
     page.mouse.move(5, 5)
-    raster = shown_scene(study_page.scene_id)
+    raster = open_layer(study_page.scene_id, "look")
     nir = raster.read(raster.grid.whole, ("nir",)).values[0]
     limits = channel_curves(study_page.scene_id, ("nir",), Stretch())[0].limits
     table = palette_table("blue-yellow").astype(int)
@@ -367,7 +367,7 @@ def test_layer_removed_elsewhere_leaves_the_panes_working(study_page: StudyPage)
     study_page.settle()
     scenes = page.request.get(f"{study_page.address}/api/studies/{study_page.study_id}/scenes")
     autumn = next(s["id"] for s in scenes.json() if s["title"] == "Autumn pass")
-    page.request.delete(f"{study_page.address}/api/scenes/{autumn}")
+    page.request.delete(f"{study_page.address}/api/layers/{autumn}")
     page.get_by_role("button", name="Summer pass in pane 2").click()
     page.get_by_role("button", name="More about Spring pass").click()
     page.get_by_label("Name of Spring pass").fill("Spring")

@@ -10,8 +10,8 @@ from playwright.sync_api import expect
 from kitesort.core.delivery import read_delivery
 from kitesort.core.display.stretch import Stretch
 from kitesort.demo.generate import DemoStudy
-from kitesort.store.look import channel_curves
-from kitesort.store.rasters import shown_scene
+from kitesort.study.look import channel_curves
+from kitesort.study.rasters import open_layer
 from support.eventually import eventually
 from support.study_page import StudyPage
 
@@ -56,7 +56,7 @@ def test_colours_on_the_screen_are_the_stretched_bands(study_page: StudyPage) ->
     study_page.settle()
     study_page.page.mouse.move(5, 5)
     scene_id = study_page.scene_id
-    raster = shown_scene(scene_id)
+    raster = open_layer(scene_id, "look")
     roles = ("nir", "red", "green")
     block = raster.read(raster.grid.whole, roles)
     curves = channel_curves(scene_id, roles, Stretch())

@@ -21,7 +21,7 @@ def mark(page: Page, title: str) -> None:
     page.get_by_role("checkbox", name=title, exact=True).check(force=True)
 
 
-def add_step(page: Page, title: str) -> None:
+def stepped(page: Page, title: str) -> None:
     page.get_by_role("button", name="Add a step").click()
     page.get_by_role("button", name=title).click()
     expect(page.get_by_role("region", name=title)).to_be_visible()
@@ -107,9 +107,9 @@ def take_haze_out_and_mask(study_page: StudyPage) -> None:
     page = study_page.page
     for title in (LATE, EARLY):
         mark(page, title)
-    add_step(page, "Haze: dark object subtraction")
+    stepped(page, "Haze: dark object subtraction")
     expect(page.get_by_role("slider", name="Dark value of blue")).to_be_visible()
-    add_step(page, "Mask by the quality band")
+    stepped(page, "Mask by the quality band")
     page.get_by_role("button", name="Correct 2 scenes").click()
     expect(study_page.caption(1)).to_contain_text(f"{EARLY}, {DONE}")
     expect(study_page.caption(1)).to_contain_text(f"over the whole of {EARLY}")
@@ -242,7 +242,7 @@ def test_a_dark_value_is_moved_by_the_keys(study_page: StudyPage) -> None:
     page = study_page.page
     study_page.go("Correct")
     mark(page, "Autumn pass")
-    add_step(page, "Haze: dark object subtraction")
+    stepped(page, "Haze: dark object subtraction")
     slider = page.get_by_role("slider", name="Dark value of blue")
     found = float(slider.get_attribute("aria-valuenow") or "nan")
     assert 0.05 < found < 0.12, "strong haze in the blue of that date"
@@ -266,7 +266,7 @@ def test_a_drawn_area_is_masked_and_a_shift_is_measured(study_page: StudyPage) -
     page = study_page.page
     study_page.go("Correct")
     mark(page, "Summer pass")
-    add_step(page, "Mask drawn areas")
+    stepped(page, "Mask drawn areas")
     page.get_by_role("button", name="Rectangle").click()
     study_page.click(280, 520)
     study_page.click(320, 580)

@@ -8,7 +8,7 @@ import pytest
 import rasterio
 from playwright.sync_api import expect
 
-from kitesort.core.raster.cog import CLASSES_TAG
+from kitesort.core.raster.class_file import CLASSES_TAG
 from kitesort.demo.generate import COVERS, DemoStudy
 from kitesort.launch.demo_study import COLOURS
 from support.study_page import StudyPage

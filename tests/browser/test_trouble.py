@@ -160,9 +160,7 @@ def test_a_layer_removed_in_another_window_leaves_the_panes_working(
     page = study_page.page
     page.get_by_role("button", name="Classify the whole scene").click()
     expect(study_page.caption(1)).to_contain_text("class map 1")
-    layers = page.request.get(
-        f"{study_page.address}/api/studies/{study_page.study_id}/layers"
-    ).json()
+    layers = page.request.get(f"{study_page.address}/api/studies/{study_page.study_id}/maps").json()
     remove_layer(layers[0]["id"])
     page.reload()
     expect(study_page.caption(1)).to_contain_text("Class map as it stands")

@@ -1,11 +1,13 @@
 """Class breaks: which value falls where, what is pointed out, and where tables start from."""
 
+import json
 from itertools import combinations
 from typing import Any
 
 import numpy as np
 import pytest
 
+from kitesort.core.classify.operations.breaks import BreaksSettings
 from kitesort.core.derive.break_start import natural_breaks, start_table, suggest_breaks
 from kitesort.core.derive.breaks import (
     BreakTable,
@@ -13,8 +15,8 @@ from kitesort.core.derive.breaks import (
     classify_values,
     count_breaks,
 )
-from kitesort.core.derive.breaks_recipe import BreaksRecipe
 from kitesort.core.errors import BadSettingsError
+from kitesort.core.recipe import LayerLeaf, Node, read_recipe, sentence_of
 from support.arrays import ArrayRaster, random_raster
 
 
@@ -136,7 +138,7 @@ class TestMap:
         raster = breaks_raster(source, "nir", table_of(("a", None, 0.2), ("b", 0.2, None)))
         block = raster.read(raster.grid.whole)
         assert np.array_equal(block.valid, source.valid)
-        assert (block.values[0][~source.valid] == 0).all()
+        assert np.isnan(block.values[0][~source.valid]).all()
         assert np.array_equal(
             block.values[0] == 2, source.valid & (source.values[3] >= 0.2), equal_nan=True
         )
@@ -146,16 +148,20 @@ class TestMap:
         assert codes_of(table, np.nan, np.inf, -np.inf) == [255, 255, 255]
 
     def test_recipe_in_words_and_as_data(self) -> None:
-        recipe = BreaksRecipe(
-            scene_id=3, scene_name="NDVI, June", excluded=("cloud",), role="ndvi",
-            table=table_of(("bare", None, 0.1), ("green", 0.1, 1.0)),
-        )  # fmt: skip
-        assert recipe.sentence == (
-            "ndvi of NDVI, June in classes by breaks: bare below 0.1; green from 0.1 up to 1."
+        table = table_of(("bare", None, 0.1), ("green", 0.1, 1.0))
+        settings = BreaksSettings(role="ndvi", excluded=("cloud",), table=table)
+        recipe = Node(
+            operation="breaks",
+            version=1,
+            settings=settings.model_dump(mode="json"),
+            inputs=(LayerLeaf(layer_id=3, name="NDVI, June"),),
         )
-        assert BreaksRecipe.model_validate_json(recipe.model_dump_json()) == recipe
-        assert [entry.name for entry in recipe.legend] == ["bare", "green", "Unclassified"]
-        assert (recipe.method, recipe.roles, recipe.n_sites) == ("breaks", ("ndvi",), 0)
+        assert sentence_of(recipe) == (
+            "NDVI, June in classes by breaks of ndvi: bare below 0.1; green from 0.1 up to 1."
+        )
+        assert read_recipe(json.loads(recipe.model_dump_json())) == recipe
+        assert recipe.checked == settings
+        assert [entry.name for entry in settings.legend] == ["bare", "green", "Unclassified"]
         upper = table_of(("a", 0.0, 0.1), ("b", 0.1, None), included="upper")
         assert upper.words == "a from 0 up to 0.1; b above 0.1"
         assert table_of(("all", None, None)).words == "all everywhere"

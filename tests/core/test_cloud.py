@@ -13,6 +13,7 @@ from kitesort.core.errors import BadSettingsError, GridMismatchError, MissingRol
 from kitesort.core.geodesy import pixel_areas_ha
 from kitesort.core.settings import validate_settings
 from kitesort.core.training.patches import compact_patches
+from support.opening import open_by
 
 CLOUD = "0.1 0.1, 0.3 0.1, 0.3 0.35, 0.1 0.35"
 
@@ -81,7 +82,7 @@ class TestMask:
     def test_inside_or_outside_becomes_no_data(self, side: str) -> None:
         raster = random_raster(30, 40)
         settings = validate_settings(self.SPEC, {"cloud": self.DRAWN, "mask": side})
-        out = self.SPEC.apply(raster, settings, context_of()).read(raster.grid.whole, ("red",))
+        out = open_by(self.SPEC, raster, settings, context_of()).read(raster.grid.whole, ("red",))
         hit = inside(ArrayRaster(raster.values[:2], raster.valid, ("x", "y")))
         expected = raster.valid & (~hit if side == "inside" else hit)
         assert np.array_equal(out.valid, expected)
@@ -90,7 +91,7 @@ class TestMask:
     def test_a_band_that_is_not_there(self) -> None:
         settings = validate_settings(self.SPEC, {"cloud": self.DRAWN | {"up": "nir"}})
         with pytest.raises(MissingRoleError):
-            self.SPEC.apply(random_raster(9, 9), settings, context_of())
+            open_by(self.SPEC, random_raster(9, 9), settings, context_of())
 
     @pytest.mark.parametrize("corners", ["", "1 1", "0 0, 1 1, 2 2", "0 0, 1 0, x"])
     def test_no_cloud(self, corners: str) -> None:

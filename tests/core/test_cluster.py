@@ -12,9 +12,10 @@ from kitesort.core.classify.methods.maximum_likelihood import MaximumLikelihoodS
 from kitesort.core.classify.protocol import TrainingSamples
 from kitesort.core.classify.raster import class_map_raster
 from kitesort.core.delivery import open_delivery, read_delivery
-from kitesort.core.raster.cog import LegendEntry, write_class_map
+from kitesort.core.legend import LegendEntry
+from kitesort.core.outline import parse_site, site_pixels
+from kitesort.core.raster.class_file import write_class_map
 from kitesort.core.raster.derived import DerivedRaster
-from kitesort.core.training.site import parse_site, site_pixels
 from support.fitting import fit
 from support.small_scene import COLOURS, GOOD_SITES, NAMES, SmallScene
 
@@ -25,13 +26,13 @@ ROLES = ("blue", "red", "nir", "swir16")
 def class_map(small_scene: SmallScene) -> DerivedRaster:
     raster = open_delivery(read_delivery(small_scene.metadata))
     parts = {c: site_pixels(raster, parse_site(g), ROLES).values for c, g in GOOD_SITES.items()}
-    samples = TrainingSamples(
+    samples = TrainingSamples.of_pixels(
         np.concatenate(list(parts.values())),
         np.repeat(np.array(list(parts), np.uint8), [len(p) for p in parts.values()]),
         ROLES,
         NAMES,
     )
-    return class_map_raster(raster, fit(samples, MaximumLikelihoodSettings()), "x")
+    return class_map_raster(raster, fit(samples, MaximumLikelihoodSettings()), ())
 
 
 @pytest.mark.thorough

@@ -16,12 +16,12 @@ from kitesort.core.derive.coefficients import (
     published_for,
 )
 from kitesort.core.derive.methods import tasseled_cap
-from kitesort.core.derive.protocol import DeriveContext
-from kitesort.core.engine import Watch
 from kitesort.core.errors import BadSettingsError, InputError, MissingRoleError, NotFoundError
+from kitesort.core.operation import Context
 from kitesort.core.raster.protocol import roles_of
 from kitesort.core.settings import validate_settings
 from support.arrays import ArrayRaster, random_raster
+from support.opening import open_by, prepare_by
 
 PASTED = """component\tblue\tgreen\tred
 Brightness\t0.6\t0.8\t0
@@ -29,14 +29,14 @@ Green Wetness\t0.8\t-0.6\t0
 """
 
 
-def context_for(sensor: str | None) -> DeriveContext:
-    return DeriveContext(lambda _: random_raster(8, 8, 6), {}, sensor)
+def context_for(sensor: str | None) -> Context:
+    return Context(lambda *_: random_raster(8, 8, 6), sensor=sensor)
 
 
-def prepare(context: DeriveContext, raster: ArrayRaster | None = None, **settings: Any) -> Any:
+def prepare(context: Context, raster: ArrayRaster | None = None, **settings: Any) -> Any:
     spec = tasseled_cap.SPEC
     raster = raster or random_raster(8, 8, 6)
-    return spec.prepare(raster, validate_settings(spec, settings), context, Watch())
+    return prepare_by(spec, raster, validate_settings(spec, settings), context)
 
 
 class TestPasting:
@@ -142,7 +142,7 @@ class TestSensor:
     def test_own_coefficients_are_for_any_sensor(self) -> None:
         table = parse_table(PASTED)
         settings = prepare(context_for("Test-8"), coefficients="own", own_name="Mine", table=table)
-        raster = tasseled_cap.SPEC.derive(random_raster(8, 8, 6), settings, context_for(None))
+        raster = open_by(tasseled_cap.SPEC, random_raster(8, 8, 6), settings, context_for(None))
         assert roles_of(raster) == ("brightness", "green_wetness")
         assert "own coefficients “Mine”" in tasseled_cap.SPEC.say(settings)
         with pytest.raises(BadSettingsError, match="Type or paste"):
@@ -161,6 +161,6 @@ class TestSensor:
         found = []
         for table in tables:
             settings = prepare(context_for("T"), coefficients="own", table=table)
-            derived = tasseled_cap.SPEC.derive(raster, settings, context_for(None))
+            derived = open_by(tasseled_cap.SPEC, raster, settings, context_for(None))
             found.append(derived.read(raster.grid.whole).values)
         assert np.allclose(found[0], found[1], atol=1e-6, equal_nan=True)

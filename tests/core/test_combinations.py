@@ -10,13 +10,14 @@ from kitesort.core.grid import Grid
 from kitesort.core.raster.protocol import Raster
 from kitesort.core.settings import validate_settings
 from support.arrays import ArrayRaster, random_raster
+from support.opening import open_by
 
 PER_PIXEL = sorted(set(COMBINATIONS) - {"mosaic"})
 
 
 def combined(method: str, *members: Raster, **settings: object) -> Raster:
     spec = COMBINATIONS[method]
-    return spec.combine(members, validate_settings(spec, settings))
+    return open_by(spec, members, validate_settings(spec, settings))
 
 
 def dates(n: int) -> list[ArrayRaster]:

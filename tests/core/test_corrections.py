@@ -21,10 +21,12 @@ from kitesort.core.errors import (
     OutsideSceneError,
 )
 from kitesort.core.raster.protocol import Raster, roles_of
-from kitesort.core.scene_recipe import DeliveredSource, SceneRecipe, add_step, open_recipe
+from kitesort.core.recipe import DeliveredLeaf, open_recipe
 from kitesort.core.settings import validate_settings
 from support.arrays import ArrayRaster, random_raster
+from support.opening import open_by, prepare_by
 from support.operations import AREA, CORRECTION_SETTINGS
+from support.recipes import stepped
 from support.scene_context import context_of, reader_of
 from support.small_scene import CLOUD, COLUMNS, FILL_COLUMNS, ROWS, SmallScene, rectangle
 
@@ -49,7 +51,7 @@ def corrected(operation: str, source: Raster, scene: SmallScene, other: Raster) 
     spec = CORRECTIONS[operation]
     context = context_of({2: other}, read_delivery(scene.metadata))
     settings = validate_settings(spec, SETTINGS[operation])
-    return spec.apply(source, spec.prepare(source, settings, context), context)
+    return open_by(spec, source, prepare_by(spec, source, settings, context), context)
 
 
 def test_every_correction_is_tried_here() -> None:
@@ -110,7 +112,7 @@ class TestFamily:
     ) -> None:
         spec = CORRECTIONS[operation]
         context = context_of({2: brighter}, read_delivery(small_scene.metadata))
-        settings = spec.prepare(source, validate_settings(spec, SETTINGS[operation]), context)
+        settings = prepare_by(spec, source, validate_settings(spec, SETTINGS[operation]), context)
         again = validate_settings(spec, settings.model_dump(mode="json"))
         assert again == settings
         assert spec.say(settings) and spec.title and spec.good_for and spec.source
@@ -130,8 +132,8 @@ class TestDarkObject:
         for i, role in enumerate(roles_of(source)):
             assert found[role] - clear[role] == pytest.approx(float(haze[i, 0, 0]), abs=1e-6)
         spec = CORRECTIONS["dark-object"]
-        settings = spec.prepare(hazy, validate_settings(spec, {}), context_of())
-        out = spec.apply(hazy, settings, context_of()).read(hazy.grid.whole)
+        settings = prepare_by(spec, hazy, validate_settings(spec, {}), context_of())
+        out = open_by(spec, hazy, settings, context_of()).read(hazy.grid.whole)
         assert out.values[0][block.valid].min() == pytest.approx(0.01, abs=2e-3)
         assert np.array_equal(out.valid, block.valid)
 
@@ -143,7 +145,7 @@ class TestDarkObject:
 
     def test_values_moved_by_hand_are_kept(self, source: Raster) -> None:
         spec = CORRECTIONS["dark-object"]
-        settings = spec.prepare(source, validate_settings(spec, {"dark": {"blue": 0.05}}),
+        settings = prepare_by(spec, source, validate_settings(spec, {"dark": {"blue": 0.05}}),
                                 context_of())  # fmt: skip
         assert settings.dark["blue"] == 0.05 and settings.dark["red"] != 0.05  # type: ignore[attr-defined]
         assert "blue 0.050" in spec.say(settings)
@@ -157,9 +159,8 @@ class TestDarkObject:
 class TestMasks:
     def test_cloud_becomes_no_data_even_to_the_eye(self, small_scene: SmallScene) -> None:
         reader = reader_of(small_scene.metadata)
-        source = DeliveredSource(delivery=read_delivery(small_scene.metadata))
-        recipe = SceneRecipe(source=source)
-        masked = add_step(recipe, "mask-quality", {"flags": ["cloud"]}, reader)
+        source = DeliveredLeaf(delivery=read_delivery(small_scene.metadata))
+        masked = stepped(source, "mask-quality", {"flags": ["cloud"]}, reader)
         shown = open_recipe(masked, reader, ("fill",))
         valid = shown.read(shown.grid.whole).valid
         expected = np.ones((ROWS, COLUMNS), bool)
@@ -172,13 +173,13 @@ class TestMasks:
         spec = CORRECTIONS["mask-quality"]
         context = context_of({}, read_delivery(small_scene.metadata))
         with pytest.raises(BadSettingsError, match=r"nothing of snow.*knows fill, cloud"):
-            spec.apply(source, validate_settings(spec, {"flags": ["snow"]}), context)
+            open_by(spec, source, validate_settings(spec, {"flags": ["snow"]}), context)
 
     def test_no_quality_band(self, source: Raster, small_scene: SmallScene) -> None:
         delivery = read_delivery(small_scene.metadata).model_copy(update={"quality": None})
         spec = CORRECTIONS["mask-quality"]
         with pytest.raises(InputError, match="without a quality band"):
-            spec.apply(source, validate_settings(spec, {}), context_of({}, delivery))
+            open_by(spec, source, validate_settings(spec, {}), context_of({}, delivery))
 
     def test_drawn_areas_inside_and_outside(self, source: Raster) -> None:
         spec = CORRECTIONS["mask-areas"]
@@ -187,13 +188,13 @@ class TestMasks:
         covered[20:45, 30:70] = True
         for side, expected in (("inside", before & ~covered), ("outside", before & covered)):
             settings = validate_settings(spec, {"areas": [AREA], "mask": side})
-            out = spec.apply(source, settings, context_of()).read(source.grid.whole)
+            out = open_by(spec, source, settings, context_of()).read(source.grid.whole)
             assert np.array_equal(out.valid, expected)
 
     def test_another_grid_s_mask_is_refused(self, source: Raster) -> None:
         spec = CORRECTIONS["mask-like"]
         with pytest.raises(GridMismatchError):
-            spec.apply(source, validate_settings(spec, {"scene_id": 2}),
+            open_by(spec, source, validate_settings(spec, {"scene_id": 2}),
                        context_of({2: random_raster(5, 5)}))  # fmt: skip
 
     def test_a_range_out_of_order(self) -> None:
@@ -206,7 +207,7 @@ class TestPlace:
         triangle = {"type": "Polygon", "coordinates": [[[400_300, 4_999_800], [400_700, 4_999_800],
                     [400_300, 4_999_400], [400_300, 4_999_800]]]}  # fmt: skip
         spec = CORRECTIONS["crop"]
-        out = spec.apply(source, validate_settings(spec, {"areas": [triangle]}), context_of())
+        out = open_by(spec, source, validate_settings(spec, {"areas": [triangle]}), context_of())
         assert (out.grid.height, out.grid.width) == (40, 40)
         valid = out.read(out.grid.whole).valid
         assert valid[2, 2] and not valid[38, 38]
@@ -215,7 +216,7 @@ class TestPlace:
     def test_crop_to_coordinates_keeps_whole_pixels(self, source: Raster) -> None:
         spec = CORRECTIONS["crop"]
         sides = {"left": 400_104, "bottom": 4_999_803, "right": 400_196, "top": 4_999_899}
-        out = spec.apply(source, validate_settings(spec, {"extent": sides}), context_of())
+        out = open_by(spec, source, validate_settings(spec, {"extent": sides}), context_of())
         assert out.grid.bounds == (400_100, 4_999_800, 400_200, 4_999_900)
 
     @pytest.mark.parametrize(
@@ -230,7 +231,7 @@ class TestPlace:
     ) -> None:
         spec = CORRECTIONS["crop"]
         with pytest.raises(OutsideSceneError, match="miss"):
-            spec.apply(source, validate_settings(spec, settings), context_of())
+            open_by(spec, source, validate_settings(spec, settings), context_of())
 
     def test_crop_needs_one_of_the_two(self) -> None:
         with pytest.raises(BadSettingsError, match="either coordinates or areas"):
@@ -240,34 +241,38 @@ class TestPlace:
         other = random_raster(40, 50)
         spec = CORRECTIONS["regrid"]
         context = context_of({2: other})
-        settings = spec.prepare(source, validate_settings(spec, {"scene_id": 2}), context)
-        assert spec.apply(source, settings, context_of()).grid == other.grid, "kept in the recipe"
+        settings = prepare_by(spec, source, validate_settings(spec, {"scene_id": 2}), context)
+        assert open_by(spec, source, settings, context_of()).grid == other.grid, (
+            "kept in the recipe"
+        )
 
     def test_moving_changes_the_place_and_no_value(self, source: Raster) -> None:
         spec = CORRECTIONS["move"]
         settings = validate_settings(spec, {"right_px": 2, "down_px": -1})
-        out = spec.apply(source, settings, context_of())
+        out = open_by(spec, source, settings, context_of())
         assert out.grid.transform == source.grid.transform @ Affine.translation(2, -1)
         whole = source.grid.whole
         assert np.array_equal(out.read(whole).values, source.read(whole).values, equal_nan=True)
 
     def test_assigning_moves_nothing_and_reprojecting_does(self, source: Raster) -> None:
         assign, regrid = CORRECTIONS["assign-crs"], CORRECTIONS["regrid"]
-        said = assign.apply(source, validate_settings(assign, {"crs": "EPSG:32624"}), context_of())
+        said = open_by(
+            assign, source, validate_settings(assign, {"crs": "EPSG:32624"}), context_of()
+        )
         assert said.grid.bounds == source.grid.bounds
-        settings = regrid.prepare(source, validate_settings(regrid, {"crs": "EPSG:32624"}),
+        settings = prepare_by(regrid, source, validate_settings(regrid, {"crs": "EPSG:32624"}),
                                   context_of())  # fmt: skip
-        moved = regrid.apply(source, settings, context_of())
+        moved = open_by(regrid, source, settings, context_of())
         assert abs(moved.grid.bounds[0] - source.grid.bounds[0]) > 100_000
         with pytest.raises(BadSettingsError, match="no coordinate system “EPSG:1”"):
-            assign.apply(source, validate_settings(assign, {"crs": "EPSG:1"}), context_of())
+            open_by(assign, source, validate_settings(assign, {"crs": "EPSG:1"}), context_of())
 
 
 class TestNormalise:
     def test_a_line_finds_the_light_again(self, source: Raster, brighter: Raster) -> None:
         spec = CORRECTIONS["regress"]
         context = context_of({2: brighter})
-        settings = spec.prepare(source, validate_settings(spec, {"scene_id": 2}), context)
+        settings = prepare_by(spec, source, validate_settings(spec, {"scene_id": 2}), context)
         for line in settings.lines.values():  # type: ignore[attr-defined]
             assert (line.gain, line.offset) == pytest.approx((1.2, 0.03), abs=1e-4)
             assert line.r_squared == pytest.approx(1)
@@ -285,15 +290,15 @@ class TestNormalise:
     def test_drawn_targets(self, source: Raster, brighter: Raster) -> None:
         spec = CORRECTIONS["regress"]
         areas = [rectangle(15, 20, 10, 10), rectangle(70, 90, 10, 10)]
-        settings = spec.prepare(source, validate_settings(spec, {"scene_id": 2, "areas": areas}),
-                                context_of({2: brighter}))  # fmt: skip
+        asked = validate_settings(spec, {"scene_id": 2, "areas": areas})
+        settings = prepare_by(spec, source, asked, context_of({2: brighter}))
         assert settings.lines["nir"].n_pixels == 200  # type: ignore[attr-defined]
         assert settings.lines["nir"].gain == pytest.approx(1.2, abs=1e-4)  # type: ignore[attr-defined]
 
     def test_other_grids_are_brought_together_first(self, source: Raster) -> None:
         spec = CORRECTIONS["regress"]
         with pytest.raises(GridMismatchError, match="Bring one onto the other"):
-            spec.prepare(source, validate_settings(spec, {"scene_id": 2}),
+            prepare_by(spec, source, validate_settings(spec, {"scene_id": 2}),
                          context_of({2: random_raster(50, 60)}))  # fmt: skip
 
     def test_quantiles_of_doubled_values_are_averaged(self) -> None:
@@ -306,35 +311,35 @@ def test_conversion_gives_back_the_numbers(source: Raster, small_scene: SmallSce
     spec = CORRECTIONS["convert"]
     delivery = read_delivery(small_scene.metadata)
     context = context_of({}, delivery)
-    raw = spec.apply(source, validate_settings(spec, {"quantity": "numbers"}), context)
+    raw = open_by(spec, source, validate_settings(spec, {"quantity": "numbers"}), context)
     block = raw.read(raw.grid.whole, ("red",))
     values = block.values[0][block.valid]
     assert np.array_equal(values, values.round()) and values.max() > 1000
     with pytest.raises(InputError, match="gives no radiance factors"):
-        spec.apply(source, validate_settings(spec, {"quantity": "radiance"}), context)
+        open_by(spec, source, validate_settings(spec, {"quantity": "radiance"}), context)
     with pytest.raises(InputError, match="combined of several"):
-        spec.apply(source, validate_settings(spec, {}), context_of())
+        open_by(spec, source, validate_settings(spec, {}), context_of())
 
 
 def test_what_is_scaled_means_what_was_said(source: Raster) -> None:
     """And what is brought to another scene's scale means what that one's values mean."""
     spec = CORRECTIONS["scale"]
-    scaled = spec.apply(source, validate_settings(spec, {"result": "temperature"}), context_of())
+    scaled = open_by(spec, source, validate_settings(spec, {"result": "temperature"}), context_of())
     assert {band.quantity for band in scaled.bands} == {"temperature"}
     assert {band.quantity for band in source.bands} == {"reflectance"}
     numbers = random_raster(60, 60, 3)
     raw = ArrayRaster(numbers.values * 1000, numbers.valid, numbers.roles, quantity="numbers")
     for name in ("match-histogram", "regress"):
         spec, context = CORRECTIONS[name], context_of({2: numbers})
-        settings = spec.prepare(raw, validate_settings(spec, {"scene_id": 2}), context)
-        assert {b.quantity for b in spec.apply(raw, settings, context).bands} == {"reflectance"}
+        settings = prepare_by(spec, raw, validate_settings(spec, {"scene_id": 2}), context)
+        assert {b.quantity for b in open_by(spec, raw, settings, context).bands} == {"reflectance"}
 
 
 def test_bands_with_factors_of_their_own(source: Raster) -> None:
     spec = CORRECTIONS["scale"]
     own = [{"role": "nir", "scale": 0.5, "offset": 0.25}]
     settings = validate_settings(spec, {"scale": 2.0, "offset": 1.0, "by_band": own})
-    scaled = spec.apply(source, settings, context_of())
+    scaled = open_by(spec, source, settings, context_of())
     whole = source.grid.whole
     for role, gain, offset in (("red", 2, 1), ("nir", 0.5, 0.25)):
         before, after = (r.read(whole, (role,)).values for r in (source, scaled))
@@ -344,7 +349,7 @@ def test_bands_with_factors_of_their_own(source: Raster) -> None:
         validate_settings(spec, {"by_band": own * 2})
     stranger = validate_settings(spec, {"by_band": [own[0] | {"role": "pan"}]})
     with pytest.raises(MissingRoleError):
-        spec.apply(source, stranger, context_of())
+        open_by(spec, source, stranger, context_of())
 
 
 def test_steps_that_keep_the_scale_keep_the_quantity(
@@ -385,9 +390,11 @@ def test_one_percent_is_left_to_reflectance_only() -> None:
             np.abs(raster.values) * np.float32(factor) + np.float32(factor), raster.valid,
             raster.roles, quantity=quantity,  # type: ignore[arg-type]
         )  # fmt: skip
-        settings = spec.prepare(source, validate_settings(spec, {"foot_percent": 0}), context_of())
+        settings = prepare_by(
+            spec, source, validate_settings(spec, {"foot_percent": 0}), context_of()
+        )
         darkest = np.nanmin(
-            spec.apply(source, settings, context_of()).read(source.grid.whole).values
+            open_by(spec, source, settings, context_of()).read(source.grid.whole).values
         )
         assert darkest == pytest.approx(left, abs=1e-5 * factor)
 
@@ -409,9 +416,9 @@ def test_no_haze_lies_on_warmth() -> None:
 def test_values_beyond_what_can_be_have_none(source: Raster, small_scene: SmallScene) -> None:
     context = context_of({}, read_delivery(small_scene.metadata))
     spec = CORRECTIONS["scale"]
-    huge = spec.apply(source, validate_settings(spec, {"scale": 1e38, "offset": 0.0}), context)
-    twice = spec.apply(huge, validate_settings(spec, {"scale": 1e30, "offset": 0.0}), context)
+    huge = open_by(spec, source, validate_settings(spec, {"scale": 1e38, "offset": 0.0}), context)
+    twice = open_by(spec, huge, validate_settings(spec, {"scale": 1e30, "offset": 0.0}), context)
     block = twice.read(twice.grid.whole)
     assert not np.isinf(block.values).any()
     with pytest.raises(BadSettingsError, match="larger than that"):
-        spec.apply(source, validate_settings(spec, {"scale": 1.0, "offset": -1e308}), context)
+        open_by(spec, source, validate_settings(spec, {"scale": 1.0, "offset": -1e308}), context)

@@ -1,11 +1,12 @@
 import threading
 import time
-from concurrent.futures import Executor
+from concurrent.futures import Executor, ThreadPoolExecutor
+from typing import Any
 
 import numpy as np
 import pytest
 
-from kitesort.core.engine import Progress, run_blocks, thread_executor
+from kitesort.core.engine import Progress, Watch, map_blocks, reduce_blocks, thread_executor
 from kitesort.core.errors import CancelledError
 from kitesort.core.grid import Window
 from support.arrays import metric_grid
@@ -28,7 +29,7 @@ def test_results_come_in_row_order_in_the_calling_thread() -> None:
         threads.add(threading.current_thread())
 
     with thread_executor(4) as executor:
-        run_blocks(GRID, slow_first, consume, executor, block_size=32)
+        map_blocks(GRID, slow_first, consume, executor, block_size=32)
     assert seen == list(GRID.blocks(32))
     assert threads == {threading.current_thread()}
 
@@ -36,8 +37,8 @@ def test_results_come_in_row_order_in_the_calling_thread() -> None:
 def test_progress_only_grows_and_ends_at_one() -> None:
     steps: list[Progress] = []
     with thread_executor(2) as executor:
-        run_blocks(GRID, lambda w: w, lambda *_: None, executor, block_size=20,
-                   progress=steps.append)  # fmt: skip
+        map_blocks(GRID, lambda w: w, lambda *_: None, executor, block_size=20,
+                   watch=Watch(steps.append))  # fmt: skip
     shares = [step.done for step in steps]
     assert shares == sorted(shares)
     assert shares[-1] == 1
@@ -60,16 +61,16 @@ def test_no_more_blocks_are_held_than_allowed() -> None:
             held -= 1
 
     with thread_executor(8) as executor:
-        run_blocks(GRID, compute, consume, executor, block_size=8, in_flight=3)
+        map_blocks(GRID, compute, consume, executor, block_size=8, in_flight=3)
     assert most <= 3
 
 
 def test_cancelling_stops_between_two_blocks() -> None:
     done: list[Window] = []
     with thread_executor(1) as executor, pytest.raises(CancelledError, match="Nothing was written"):
-        run_blocks(
+        map_blocks(
             GRID, lambda w: w, lambda w, _: done.append(w), executor,
-            block_size=10, is_cancelled=lambda: len(done) >= 5,
+            block_size=10, watch=Watch(is_cancelled=lambda: len(done) >= 5),
         )  # fmt: skip
     assert 5 <= len(done) < 63
 
@@ -82,7 +83,7 @@ def test_an_error_in_a_block_reaches_the_caller_and_ends_the_rest() -> None:
         raise ValueError("broken block")
 
     with thread_executor(1) as executor, pytest.raises(ValueError, match="broken block"):
-        run_blocks(GRID, fail, lambda *_: None, executor, block_size=5)
+        map_blocks(GRID, fail, lambda *_: None, executor, block_size=5)
     assert len(started) <= 8
 
 
@@ -98,5 +99,41 @@ def test_results_do_not_depend_on_blocks_or_workers(workers: int, block_size: in
 
     executor: Executor
     with thread_executor(workers) as executor:
-        run_blocks(GRID, lambda w: source[w.slices] * 2, consume, executor, block_size=block_size)
+        map_blocks(GRID, lambda w: source[w.slices] * 2, consume, executor, block_size=block_size)
     assert np.array_equal(out, source * 2)
+
+
+def test_sums_over_blocks_are_the_same_whatever_their_size() -> None:
+    sums = [reduce_blocks(GRID, lambda w: w.n_pixels, block_size=size) for size in (7, 32, 1024)]
+    assert sums == [70 * 90] * 3
+
+
+def test_blocks_without_a_statistic_are_passed_over() -> None:
+    def compute(window: Window) -> int | None:
+        return window.n_pixels if window.row == 0 else None
+
+    assert reduce_blocks(GRID, compute, block_size=10) == 10 * 90
+    assert reduce_blocks(GRID, lambda _: None, block_size=10) is None
+
+
+class CountingPool(ThreadPoolExecutor):
+    """Remembers how many blocks were handed over and not taken back, at most."""
+
+    held = most = 0
+
+    def submit(self, *args: Any, **kwargs: Any) -> Any:
+        self.held += 1
+        self.most = max(self.most, self.held)
+        return super().submit(*args, **kwargs)
+
+
+@pytest.mark.parametrize("workers", [1, 3])
+def test_an_executor_is_kept_busy_whatever_its_size(workers: int) -> None:
+    """Two blocks for each worker are under way, where nobody says how many."""
+    with CountingPool(workers) as pool:
+
+        def consume(_: Window, __: int) -> None:
+            pool.held -= 1
+
+        map_blocks(GRID, lambda w: w.n_pixels, consume, pool, block_size=10)
+        assert pool.most == 2 * workers

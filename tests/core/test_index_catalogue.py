@@ -17,8 +17,8 @@ from kitesort.core.derive.index_catalogue import (
     typical_values,
     usual_palette,
 )
-from kitesort.core.display.palette import palette_table
 from kitesort.core.errors import BadSettingsError, MissingRoleError, NotFoundError
+from kitesort.core.palette import palette_table
 
 FOUR = tuple(Band(role, w) for role, w in
              (("blue", 0.49), ("green", 0.56), ("red", 0.665), ("nir", 0.842)))  # fmt: skip

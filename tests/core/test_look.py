@@ -15,6 +15,7 @@ from kitesort.core.display.feature_space import (
     usual_axis,
 )
 from kitesort.core.display.profile import MAX_SAMPLES, place_along, read_places
+from kitesort.core.engine import Watch
 from kitesort.core.errors import (
     BadSettingsError,
     CancelledError,
@@ -111,7 +112,7 @@ def test_counting_can_be_cancelled() -> None:
     raster = random_raster(8, 8)
     plane = join_plane(raster, "red", raster, "blue")
     with pytest.raises(CancelledError):
-        exact_density(plane, Axis(0, 1), Axis(0, 1), 4, is_cancelled=lambda: True)
+        exact_density(plane, Axis(0, 1), Axis(0, 1), 4, watch=Watch(is_cancelled=lambda: True))
 
 
 def test_plane_of_two_scenes_is_valid_where_both_are() -> None:

@@ -1,7 +1,7 @@
 from shapely.geometry import box
 
+from kitesort.core.outline import share_outside
 from kitesort.core.training.overlap import Contested, contested_pixels
-from kitesort.core.training.site import share_outside
 from support.arrays import metric_grid
 
 GRID = metric_grid(20, 20)  # pixels of 10 m from (400 000, 5 000 000) right and down

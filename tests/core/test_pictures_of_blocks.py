@@ -5,9 +5,9 @@ import io
 import numpy as np
 from PIL import Image
 
-from kitesort.core.display.palette import palette_table
 from kitesort.core.display.stretch import Curve, Stretch, apply_curves, make_curves
 from kitesort.core.display.tile import render_marks, render_palette, render_picture
+from kitesort.core.palette import palette_table
 from kitesort.core.raster.protocol import Block
 
 VALID = np.array([[True, True, False]])

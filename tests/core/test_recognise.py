@@ -112,7 +112,7 @@ def test_sentinel_2_level_2a(tmp_path: Path) -> None:
     assert scene.name.startswith("S2A_MSIL2A_20230615")
     assert scene.roles == ("coastal", "blue", "green", "red", "rededge071", "rededge075",
                            "rededge078", "nir", "swir16", "swir22")  # fmt: skip
-    assert {b.role: b.resolution_m for b in scene.bands}["blue"] == 10, "the finest of three"
+    assert {b.role: b.pixel_size for b in scene.bands}["blue"] == 10, "the finest of three"
     raster = open_delivery(scene)
     assert raster.grid.width == SIDE_10M
     block = raster.read(raster.grid.whole, ("nir", "swir16"))

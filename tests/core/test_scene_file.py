@@ -5,7 +5,7 @@ import numpy as np
 import pytest
 import rasterio
 
-from kitesort.core.engine import Progress
+from kitesort.core.engine import Progress, Watch
 from kitesort.core.errors import CancelledError, DiskFullError
 from kitesort.core.raster.file import FileRaster
 from kitesort.core.raster.scene_file import write_scene
@@ -17,7 +17,7 @@ def test_a_kept_scene_reads_back_pixel_for_pixel(tmp_path: Path) -> None:
     seen: list[float] = []
     kept = write_scene(
         source, tmp_path / "x.tif", tags={"recipe": "{}"}, block_size=32,
-        progress=lambda p: seen.append(p.done),
+        watch=Watch(lambda p: seen.append(p.done)),
     )  # fmt: skip
     assert (kept.n_valid, kept.n_pixels) == (int(source.valid.sum()), 6300)
     again = FileRaster(str(tmp_path / "x.tif"), source.bands, np.nan)
@@ -52,8 +52,8 @@ def test_cancelling_leaves_nothing(tmp_path: Path) -> None:
     done: list[Progress] = []
     with pytest.raises(CancelledError):
         write_scene(
-            random_raster(64, 64), tmp_path / "x.tif", block_size=16, progress=done.append,
-            is_cancelled=lambda: len(done) > 2,
+            random_raster(64, 64), tmp_path / "x.tif", block_size=16,
+            watch=Watch(done.append, lambda: len(done) > 2),
         )  # fmt: skip
     assert list(tmp_path.iterdir()) == []
 

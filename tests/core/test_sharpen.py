@@ -9,16 +9,17 @@ from affine import Affine
 
 from kitesort.core.bands import Band
 from kitesort.core.derive.methods.sharpen import SPEC, SharpenSettings
-from kitesort.core.derive.protocol import DeriveContext
 from kitesort.core.engine import Watch
 from kitesort.core.errors import BadSettingsError, MissingRoleError, NoValidPixelsError
 from kitesort.core.grid import Grid
+from kitesort.core.operation import Context
 from kitesort.core.raster.joined import JoinedRaster, Member
 from kitesort.core.raster.protocol import Raster, roles_of
 from kitesort.core.raster.sample import spread_windows
 from kitesort.core.raster.stack import StackRaster
 from kitesort.core.raster.warp import WarpedRaster
 from support.arrays import ArrayRaster, metric_grid, random_raster
+from support.opening import open_by, prepare_by
 
 
 def shifted(grid: Grid, factor: int, by: float) -> Grid:
@@ -47,16 +48,16 @@ def seen_coarse(scene: Raster, factor: int, by: float, gain: float = 0.5) -> Sta
 
 
 def prepared(raster: Raster, **settings: Any) -> SharpenSettings:
-    ready = SPEC.prepare(
-        raster, SharpenSettings(**settings), DeriveContext(lambda _: raster), Watch()
+    ready = prepare_by(
+        SPEC, raster, SharpenSettings(**settings), Context(lambda *_: raster), Watch()
     )
     assert isinstance(ready, SharpenSettings)
     return ready
 
 
 def sharpened(raster: Raster, **settings: Any) -> Raster:
-    context = DeriveContext(lambda _: raster)
-    return SPEC.derive(raster, prepared(raster, **settings), context)
+    context = Context(lambda *_: raster)
+    return open_by(SPEC, raster, prepared(raster, **settings), context)
 
 
 @pytest.mark.parametrize(("factor", "by"), [(2, 0.0), (2, 0.5), (3, 0.0), (6, 2.0)])

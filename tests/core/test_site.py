@@ -11,8 +11,8 @@ from kitesort.core.errors import (
     SelfCrossingError,
     SiteError,
 )
+from kitesort.core.outline import parse_site, site_mask, site_pixels
 from kitesort.core.raster.protocol import Raster
-from kitesort.core.training.site import parse_site, site_mask, site_pixels
 from support.arrays import metric_grid
 from support.small_scene import BOW_TIE, LEFT, TOP, SmallScene, rectangle
 

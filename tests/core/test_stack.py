@@ -6,7 +6,7 @@ import pytest
 from affine import Affine
 
 from kitesort.core.bands import Band
-from kitesort.core.correct.calibration import BandFactors, calibrate
+from kitesort.core.delivery.calibration import BandFactors, calibrate
 from kitesort.core.errors import (
     BadSettingsError,
     GridMismatchError,

@@ -2,8 +2,8 @@ import numpy as np
 import pytest
 
 from kitesort.core.errors import SingularCovarianceError
+from kitesort.core.group_statistics import compute_statistics, merge_statistics
 from kitesort.core.training.separability import bhattacharyya, jeffries_matusita
-from kitesort.core.training.statistics import compute_statistics, merge_statistics
 
 
 def test_statistics_by_hand() -> None:

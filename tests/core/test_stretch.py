@@ -4,7 +4,6 @@ import numpy as np
 import pytest
 from pydantic import ValidationError
 
-from kitesort.core.display.palette import PALETTES, palette_stops, palette_table
 from kitesort.core.display.stretch import (
     Curve,
     Limits,
@@ -14,6 +13,7 @@ from kitesort.core.display.stretch import (
     make_curves,
 )
 from kitesort.core.errors import BadSettingsError, NotFoundError
+from kitesort.core.palette import PALETTES, palette_stops, palette_table
 
 VALUES = np.random.default_rng(3).gamma(2, 0.1, 5000).astype(np.float32)
 

@@ -12,12 +12,12 @@ from scipy import ndimage
 
 from kitesort.core.derive.methods import stripe_filter
 from kitesort.core.derive.methods.stripe_filter import SPEC, StripeFilterSettings
-from kitesort.core.derive.protocol import DeriveContext
-from kitesort.core.engine import Watch
 from kitesort.core.errors import MissingRoleError
 from kitesort.core.grid import Window
+from kitesort.core.operation import Context
 from kitesort.core.raster.protocol import Raster
 from support.arrays import ArrayRaster, random_raster
+from support.opening import open_by, prepare_by
 
 ROWS, COLS = np.mgrid[:600, :560].astype(np.float64)
 INNER = (slice(150, 450), slice(150, 410))
@@ -31,9 +31,9 @@ def scene_of(image: Image, valid: npt.NDArray[np.bool_] | None = None) -> ArrayR
 
 def filtered(raster: Raster, **settings: Any) -> Raster:
     settings = {"length_px": 128, "period_px": 32} | settings
-    context = DeriveContext(lambda _: raster)
-    ready = SPEC.prepare(raster, StripeFilterSettings(**settings), context, Watch())
-    return SPEC.derive(raster, ready, context)
+    context = Context(lambda *_: raster)
+    ready = prepare_by(SPEC, raster, StripeFilterSettings(**settings), context)
+    return open_by(SPEC, raster, ready, context)
 
 
 def values_of(raster: Raster) -> Image:

@@ -10,13 +10,13 @@ import rasterio
 
 from kitesort.core.correct.registry import COMBINATIONS
 from kitesort.core.delivery import open_delivery, read_delivery
-from kitesort.core.derive.protocol import DeriveContext, LayerRef
 from kitesort.core.errors import InputError
+from kitesort.core.operation import Context, LayerRef
 from kitesort.core.raster.file import FileRaster
 from kitesort.core.raster.protocol import Raster, roles_of
 from kitesort.core.raster.scene_file import write_scene
 from kitesort.core.raster.warp import WarpedRaster
-from kitesort.core.scene_recipe import DeliveredSource, SceneRecipe, add_step, open_recipe
+from kitesort.core.recipe import DeliveredLeaf, Recipe, open_recipe
 from support.arrays import ArrayRaster, coarser_grid, random_raster
 from support.operations import (
     AREA,
@@ -26,6 +26,7 @@ from support.operations import (
     correct,
     derive,
 )
+from support.recipes import stepped
 from support.scene_context import context_of, reader_of
 from support.small_scene import CLOUD, write_small_scene
 
@@ -61,7 +62,7 @@ def opened(tmp_path_factory: pytest.TempPathFactory) -> dict[str, Raster]:
     other = with_gaps(random_raster(67, 83, 6, seed=5), 2)
     scenes: dict[int, Raster] = {1: source, 2: other}
     names = {f"other.{role}": LayerRef(scene_id=2, role=role) for role in other.roles}
-    deriving = DeriveContext(scenes.__getitem__, names, "Test sensor")
+    deriving = Context(lambda i, _: scenes[i], layers=names, sensor="Test sensor")
     made: dict[str, Callable[[], Raster]] = {"as delivered": lambda: delivered}
     for name in CORRECTION_SETTINGS:
         made[f"correct {name}"] = lambda name=name: correct(name, delivered, context)
@@ -111,16 +112,16 @@ def test_a_kept_file_is_the_same_pixels_as_its_recipe(
         assert np.array_equal(lazily.valid, again.valid), asked
 
 
-def recipe_of(metadata: Path) -> SceneRecipe:
-    return SceneRecipe(source=DeliveredSource(delivery=read_delivery(metadata)))
+def recipe_of(metadata: Path) -> Recipe:
+    return DeliveredLeaf(delivery=read_delivery(metadata))
 
 
 def test_converting_keeps_what_was_masked_before(tmp_path: Path) -> None:
     reader = reader_of(write_gappy_scene(tmp_path / "s"))
     recipe = recipe_of(tmp_path / "s" / "SMALL_1_metadata.txt")
-    masked = add_step(recipe, "mask-areas", {"areas": [AREA]}, reader)
+    masked = stepped(recipe, "mask-areas", {"areas": [AREA]}, reader)
     before = open_recipe(masked, reader).read(open_recipe(masked, reader).grid.whole)
-    numbers = open_recipe(add_step(masked, "convert", {"quantity": "numbers"}, reader), reader)
+    numbers = open_recipe(stepped(masked, "convert", {"quantity": "numbers"}, reader), reader)
     after = numbers.read(numbers.grid.whole)
     assert np.array_equal(np.isnan(after.values), np.isnan(before.values), equal_nan=True)
     assert np.nanmax(after.values) > 100
@@ -130,17 +131,17 @@ def test_converting_after_a_changed_value_is_refused(tmp_path: Path) -> None:
     """It starts from the numbers as delivered, and would undo the step without a word."""
     reader = reader_of(write_gappy_scene(tmp_path / "s"))
     recipe = recipe_of(tmp_path / "s" / "SMALL_1_metadata.txt")
-    hazeless = add_step(recipe, "dark-object", {}, reader)
+    hazeless = stepped(recipe, "dark-object", {}, reader)
     with pytest.raises(InputError, match="would undo that step"):
-        add_step(hazeless, "convert", {"quantity": "numbers"}, reader)
+        stepped(hazeless, "convert", {"quantity": "numbers"}, reader)
 
 
 def test_a_quality_mask_lies_where_the_delivery_does_even_after_a_move(tmp_path: Path) -> None:
     """A scene moved by forty pixels still loses its own clouds, not what lies there now."""
     reader = reader_of(write_gappy_scene(tmp_path / "s"))
     recipe = recipe_of(tmp_path / "s" / "SMALL_1_metadata.txt")
-    moved = add_step(recipe, "move", {"right_px": 40, "down_px": 40}, reader)
-    masked = add_step(moved, "mask-quality", {"flags": ["cloud"]}, reader)
+    moved = stepped(recipe, "move", {"right_px": 40, "down_px": 40}, reader)
+    masked = stepped(moved, "mask-quality", {"flags": ["cloud"]}, reader)
     seen = open_recipe(masked, reader, excluded=("fill",))
     valid = seen.read(seen.grid.whole, ("nir",)).valid
     assert not valid[CLOUD].any()

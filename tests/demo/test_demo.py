@@ -14,9 +14,9 @@ from shapely.geometry import Point, shape
 from kitesort.core.delivery import open_delivery, read_delivery
 from kitesort.core.errors import NoValidPixelsError
 from kitesort.core.grid import Window
+from kitesort.core.group_statistics import ClassStatistics, compute_statistics
+from kitesort.core.outline import parse_site, site_mask, site_pixels
 from kitesort.core.training.separability import jeffries_matusita
-from kitesort.core.training.site import parse_site, site_mask, site_pixels
-from kitesort.core.training.statistics import ClassStatistics, compute_statistics
 from kitesort.demo.cover import BARLEY, BUILT, MARSH, MUD, PASTURE, SHINGLE, WATER
 from kitesort.demo.generate import COVERS, PLANS, SEED, DemoStudy
 from kitesort.demo.ground import make_ground
@@ -38,12 +38,12 @@ def test_four_dates_of_eight_bands_in_files_of_their_own(demo: DemoStudy) -> Non
         scene = read_delivery(demo.metadata[key])
         assert len(scene.bands) == 8
         assert len({band.file for band in scene.bands}) == 8
-        assert {band.resolution_m for band in scene.bands} == {10, 20, 60}
+        assert {band.pixel_size for band in scene.bands} == {10, 20, 60}
         for band in scene.bands:
             with rasterio.open(Path(scene.folder) / band.file) as dataset:
                 assert dataset.dtypes == ("uint16",)
-                assert dataset.res == (band.resolution_m, band.resolution_m)
-                assert bool(dataset.overviews(1)) == (band.resolution_m < 60)
+                assert dataset.res == (band.pixel_size, band.pixel_size)
+                assert bool(dataset.overviews(1)) == (band.pixel_size < 60)
 
 
 def test_it_lies_in_the_open_ocean(demo: DemoStudy) -> None:

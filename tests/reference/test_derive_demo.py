@@ -12,14 +12,14 @@ import pytest
 from kitesort.core.derive.break_start import start_table
 from kitesort.core.derive.breaks import classify_values
 from kitesort.core.derive.coefficients import parse_table
-from kitesort.core.derive.protocol import DeriveContext
 from kitesort.core.derive.registry import DERIVATIONS
-from kitesort.core.engine import Watch
+from kitesort.core.operation import Context
 from kitesort.core.raster.protocol import Raster
 from kitesort.core.settings import validate_settings
 from kitesort.demo.cover import BARLEY, CONIFER, MUD, PASTURE, SHINGLE, WATER
 from kitesort.demo.generate import DemoStudy
 from support.derived import layer_of
+from support.opening import prepare_by
 
 CLEAR = 6  # pixels away from another cover, so that no pixel is mixed
 
@@ -115,8 +115,8 @@ def test_tasseled_cap_axes_mean_what_they_are_called(
 def test_few_components_hold_nearly_all(summer: Raster) -> None:
     """Common practice: bands of one scene say much the same."""
     spec = DERIVATIONS["principal-components"]
-    context = DeriveContext(lambda _: summer)
-    found = spec.prepare(summer, validate_settings(spec, {}), context, Watch())
+    context = Context(lambda *_: summer)
+    found = prepare_by(spec, summer, validate_settings(spec, {}), context)
     shares = np.array(found.eigenvalues) / sum(found.eigenvalues)
     assert len(shares) == 8 and shares[:3].sum() > 0.95
 

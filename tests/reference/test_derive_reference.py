@@ -22,13 +22,13 @@ from kitesort.core.derive.methods import (
 )
 from kitesort.core.derive.methods._linear import linear_raster
 from kitesort.core.derive.methods._texture_kernel import MEASURES
-from kitesort.core.derive.protocol import DeriveContext
-from kitesort.core.engine import Watch
+from kitesort.core.operation import Context
 from kitesort.core.settings import validate_settings
 from support.arrays import ArrayRaster, random_raster
+from support.opening import open_by, prepare_by
 from support.scripts import load_script
 
-CONTEXT = DeriveContext(lambda _: random_raster(4, 4))
+CONTEXT = Context(lambda *_: random_raster(4, 4))
 take_indices = load_script("take_indices")
 WAVELENGTHS = {
     "coastal": 0.443, "blue": 0.49, "green": 0.56, "green05": 0.531, "yellow": 0.6, "red": 0.665,
@@ -140,8 +140,8 @@ class TestPrincipalComponents:
         source = correlated_raster()
         spec = principal_components.SPEC
         settings = validate_settings(spec, {"matrix": matrix, "pixels": pixels, "n_components": 5})
-        found = spec.prepare(source, settings, CONTEXT, Watch())
-        raster = spec.derive(source, found, CONTEXT)
+        found = prepare_by(spec, source, settings, CONTEXT)
+        raster = open_by(spec, source, found, CONTEXT)
         got = raster.read(raster.grid.whole).values[:, source.valid].T.astype(np.float64)
 
         data = source.values[:, source.valid].T.astype(np.float64)
@@ -172,9 +172,11 @@ class TestNoiseFraction:
         )
         spec = noise_fraction.SPEC
         settings = validate_settings(spec, {"n_components": 4, "pixels": "every", "lag_px": 1})
-        found = spec.prepare(source, settings, CONTEXT, Watch())
+        found = prepare_by(spec, source, settings, CONTEXT)
         loadings = np.array(found.loadings)
-        got = spec.derive(source, found, CONTEXT).read(source.grid.whole).values.astype(np.float64)
+        got = (
+            open_by(spec, source, found, CONTEXT).read(source.grid.whole).values.astype(np.float64)
+        )
         steps = np.concatenate(
             [
                 (got[:, :, 1:] - got[:, :, :-1]).reshape(4, -1),
@@ -194,7 +196,7 @@ class TestNoiseFraction:
         source = random_raster(200, 200, 3, invalid_share=0.0)
         spec = noise_fraction.SPEC
         settings = validate_settings(spec, {"pixels": "every"})
-        found = spec.prepare(source, settings, CONTEXT, Watch())
+        found = prepare_by(spec, source, settings, CONTEXT)
         assert np.allclose(found.eigenvalues, 1, atol=0.05)
 
 
@@ -211,7 +213,7 @@ class TestTexture:
             {"role": "blue", "window_px": window, "levels": 8, "direction": direction,
              "distance_px": distance, "measures": list(MEASURES), "low": 0.0, "high": 0.4},
         )  # fmt: skip
-        raster = spec.derive(source, spec.prepare(source, settings, CONTEXT, Watch()), CONTEXT)
+        raster = open_by(spec, source, prepare_by(spec, source, settings, CONTEXT), CONTEXT)
         got = raster.read(raster.grid.whole).values
         levels = np.clip(np.floor(source.values[0].astype(np.float64) / 0.4 * 8), 0, 7)
         # There rows grow with the sine of the angle: a quarter turn is down, an eighth down right.
@@ -238,7 +240,7 @@ class TestTexture:
             spec, {"role": "blue", "window_px": 3, "levels": 4, "direction": "across",
                    "measures": ["contrast"], "low": 0.0, "high": 0.4},
         )  # fmt: skip
-        raster = spec.derive(source, spec.prepare(source, settings, CONTEXT, Watch()), CONTEXT)
+        raster = open_by(spec, source, prepare_by(spec, source, settings, CONTEXT), CONTEXT)
         block = raster.read(raster.grid.whole)
         levels = np.clip(np.floor(source.values[0].astype(np.float64) / 0.4 * 4), 0, 3)
         for row in range(20):
@@ -260,7 +262,7 @@ class TestTexture:
         settings = validate_settings(
             spec, {"role": "blue", "measures": list(MEASURES), "low": 0.0, "high": 1.0}
         )
-        raster = spec.derive(flat, settings, CONTEXT)
+        raster = open_by(spec, flat, settings, CONTEXT)
         by_name = dict(zip(MEASURES, raster.read(raster.grid.whole).values[:, 6, 6], strict=True))
         assert by_name["contrast"] == by_name["entropy"] == by_name["variance"] == 0
         assert by_name["homogeneity"] == by_name["energy"] == by_name["correlation"] == 1

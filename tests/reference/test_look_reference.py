@@ -7,9 +7,9 @@ from skimage.exposure import equalize_hist
 
 from kitesort.core.bands import RANGES_UM
 from kitesort.core.display.feature_space import Axis, class_ellipse, compute_density
-from kitesort.core.display.palette import PALETTES, palette_table
-from kitesort.core.display.reference_spectra import REFERENCE_SPECTRA
 from kitesort.core.display.stretch import Stretch, apply_curves, make_curves
+from kitesort.core.palette import PALETTES, palette_table
+from kitesort.core.reference_spectra import REFERENCE_SPECTRA
 from kitesort.core.statistics import histogram_of
 
 

@@ -39,7 +39,7 @@ def with_divisor_n(samples: TrainingSamples) -> TrainingSamples:
         mine = samples.codes == code
         n, mean = mine.sum(), values[mine].mean(axis=0)
         values[mine] = mean + (values[mine] - mean) * np.sqrt((n - 1) / n)
-    return TrainingSamples(values, samples.codes, samples.roles, samples.names)  # type: ignore[arg-type]
+    return TrainingSamples.of_pixels(values, samples.codes, samples.roles, samples.names)  # type: ignore[arg-type]
 
 
 @pytest.fixture(scope="module")
@@ -55,7 +55,7 @@ def demo_samples(demo: DemoStudy) -> tuple[TrainingSamples, npt.NDArray[np.float
         pick = rng.choice(len(rows), 120, replace=False)
         values.append(block.values[:, rows[pick], columns[pick]].T)
         codes.append(np.full(120, code, np.uint8))
-    samples = TrainingSamples(
+    samples = TrainingSamples.of_pixels(
         np.concatenate(values), np.concatenate(codes), scene.roles,
         {code: str(code) for code in range(1, 10)},
     )  # fmt: skip
@@ -88,7 +88,7 @@ def test_priors_by_scipy(priors: str) -> None:
         [rng.normal(0.1 * i, 0.08, (n, 4)) for i, n in enumerate(counts.values())]
     )
     codes = np.repeat(np.array(list(counts), np.uint8), list(counts.values()))
-    samples = TrainingSamples(
+    samples = TrainingSamples.of_pixels(
         values.astype(np.float32), codes, ("a", "b", "c", "d"), {c: str(c) for c in counts}
     )
     pixels = rng.uniform(-0.2, 0.5, (4, 20_000)).astype(np.float32)
@@ -109,7 +109,7 @@ def test_rejection_turns_away_that_share_of_a_normal_class(share: float) -> None
     rng = np.random.default_rng(8)
     values = np.concatenate([rng.normal(0, 1, (20_000, 3)), rng.normal(1000, 1, (50, 3))])
     codes = np.array([1] * 20_000 + [2] * 50, np.uint8)
-    samples = TrainingSamples(
+    samples = TrainingSamples.of_pixels(
         values.astype(np.float32), codes, ("a", "b", "c"), {1: "one", 2: "two"}
     )
     model = fit(samples, MaximumLikelihoodSettings(reject_share=share))
@@ -130,7 +130,9 @@ def two_classes(second: Float64Array) -> TrainingSamples:
     first = np.random.default_rng(0).normal(0, 1, (50, 3))
     codes = np.array([1] * 50 + [2] * len(second), np.uint8)
     values = np.concatenate([first, second]).astype(np.float32)
-    return TrainingSamples(values, codes, ("red", "nir", "swir16"), {1: "Water", 2: "Reedbed"})
+    return TrainingSamples.of_pixels(
+        values, codes, ("red", "nir", "swir16"), {1: "Water", 2: "Reedbed"}
+    )
 
 
 def test_fewer_pixels_than_bands_plus_one_is_refused() -> None:
@@ -159,7 +161,7 @@ def test_units_of_the_bands_do_not_matter(scale: float) -> None:
     samples = two_classes(np.random.default_rng(1).normal(1, 2, (60, 3)))
     pixels = np.random.default_rng(2).normal(0.5, 2, (3, 5000)).astype(np.float32)
     expected = fit(samples, MaximumLikelihoodSettings()).classify(pixels)
-    scaled = TrainingSamples(
+    scaled = TrainingSamples.of_pixels(
         (samples.values * np.float32(scale)), samples.codes, samples.roles, samples.names
     )
     got = fit(scaled, MaximumLikelihoodSettings()).classify(pixels * np.float32(scale))

@@ -10,6 +10,7 @@ from kitesort.core.correct.registry import CORRECTIONS
 from kitesort.core.errors import NoValidPixelsError
 from kitesort.core.settings import validate_settings
 from support.arrays import ArrayRaster, random_raster
+from support.opening import open_by, prepare_by
 from support.scene_context import context_of
 
 
@@ -31,8 +32,8 @@ def test_matched_histograms_as_scikit_image_makes_them() -> None:
     there = raster_of(field((200, 220), 3) * 1.7 + 0.1, field((200, 220), 4))
     spec = CORRECTIONS["match-histogram"]
     context = context_of({2: there})
-    settings = spec.prepare(here, validate_settings(spec, {"scene_id": 2}), context)
-    ours = spec.apply(here, settings, context).read(here.grid.whole).values
+    settings = prepare_by(spec, here, validate_settings(spec, {"scene_id": 2}), context)
+    ours = open_by(spec, here, settings, context).read(here.grid.whole).values
     for i in (0, 1):
         theirs = match_histograms(here.values[i], there.values[i])
         spread = there.values[i].std()

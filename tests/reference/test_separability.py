@@ -6,8 +6,8 @@ from scipy.integrate import quad
 from scipy.spatial.distance import mahalanobis
 from scipy.stats import norm
 
+from kitesort.core.group_statistics import ClassStatistics, compute_statistics
 from kitesort.core.training.separability import bhattacharyya, jeffries_matusita
-from kitesort.core.training.statistics import ClassStatistics, compute_statistics
 
 
 def gaussian(mean: list[float], covariance: list[list[float]]) -> ClassStatistics:

@@ -13,19 +13,20 @@ from kitesort.core.bands import Band
 from kitesort.core.delivery.opening import open_delivery
 from kitesort.core.delivery.scene import DeliveredScene
 from kitesort.core.derive.methods.sharpen import SPEC, SharpenSettings
-from kitesort.core.derive.protocol import DeriveContext
-from kitesort.core.engine import Watch
 from kitesort.core.grid import Grid, Window
+from kitesort.core.operation import Context
 from kitesort.core.raster.protocol import Block, Raster, Shape, band_positions, roles_of
 from kitesort.core.raster.stack import StackRaster
 from kitesort.core.raster.warp import WarpedRaster
 from kitesort.runs.perform import perform_run
-from kitesort.store.derive import prepare_derived
 from kitesort.store.files import layer_path
-from kitesort.store.rasters import quantity_of, usable_scene
+from kitesort.store.layers import get_layer
 from kitesort.store.runs import create_run
-from kitesort.store.scenes import add_scene, derive_scene, get_scene
+from kitesort.store.scenes import add_scene, derive_scene
 from kitesort.store.studies import create_study
+from kitesort.study.derive import prepare_derived
+from kitesort.study.rasters import open_layer, quantity_of
+from support.opening import open_by, prepare_by
 
 OLI = "LC08_L1TP_195025_20130707_20170503_01_T1"
 ETM = "LE07_L1TP_195025_20010730_20170204_01_T1"
@@ -98,8 +99,8 @@ def degraded(scene: DeliveredScene, pan_shift: float = 0.0) -> Degraded:
 
 
 def sharpened(raster: Raster) -> Raster:
-    context = DeriveContext(lambda _: raster)
-    return SPEC.derive(raster, SPEC.prepare(raster, SharpenSettings(), context, Watch()), context)
+    context = Context(lambda *_: raster)
+    return open_by(SPEC, raster, prepare_by(SPEC, raster, SharpenSettings(), context), context)
 
 
 def interpolated(case: Degraded) -> Raster:
@@ -155,8 +156,8 @@ def test_gains_follow_what_the_panchromatic_band_sees(scenes: dict[str, Delivere
 
     def gains(name: str) -> dict[str, float]:
         raster = with_pan(scenes[name])
-        context = DeriveContext(lambda _: raster)
-        ready = SPEC.prepare(raster, SharpenSettings(), context, Watch())
+        context = Context(lambda *_: raster)
+        ready = prepare_by(SPEC, raster, SharpenSettings(), context)
         assert isinstance(ready, SharpenSettings) and ready.fine == ("pan",)
         return dict(zip(ready.roles, ready.gains, strict=True))
 
@@ -179,14 +180,14 @@ def test_from_a_real_delivery_to_a_kept_file(store: str, scenes: dict[str, Deliv
     sharp = derive_scene(study.id, prepare_derived(study.id, scene.id, "sharpen", {}))
     assert quantity_of(sharp.id) == "reflectance"
     index = derive_scene(study.id, prepare_derived(study.id, sharp.id, "index", {"index": "ndvi"}))
-    values = usable_scene(index.id).read(usable_scene(index.id).grid.whole)
+    values = open_layer(index.id).read(open_layer(index.id).grid.whole)
     assert values.valid.mean() > 0.95 and np.abs(values.values[0][values.valid]).max() <= 1
-    perform_run(create_run(study.id, "Keeping", "keep-scene", {"scene_id": sharp.id}).id)
-    kept = get_scene(sharp.id).kept_path
+    perform_run(create_run(study.id, "Keeping", "keep", {"layer_id": sharp.id}).id)
+    kept = get_layer(sharp.id).kept_path
     assert kept
     with rasterio.open(layer_path(kept)) as dataset:
         assert dataset.shape == (82, 82) and dataset.res == (15.0, 15.0)
-        assert dataset.descriptions == (*roles_of(usable_scene(sharp.id)),)
+        assert dataset.descriptions == (*roles_of(open_layer(sharp.id)),)
         red = dataset.read(dataset.descriptions.index("red") + 1)
-    lazy = usable_scene(sharp.id).read(usable_scene(sharp.id).grid.whole, ("red",))
+    lazy = open_layer(sharp.id).read(open_layer(sharp.id).grid.whole, ("red",))
     assert np.array_equal(red[np.isfinite(red)], lazy.values[0][np.isfinite(red)], equal_nan=True)

@@ -8,12 +8,13 @@ import pytest
 from pydantic import BaseModel
 
 from kitesort.core.errors import DiskFullError
-from kitesort.runs import keep_scene, reporter, statistics, take_scene
+from kitesort.runs import keep_layer, reporter, statistics, take_scene
 from kitesort.runs.perform import KINDS, perform_run
 from kitesort.store.files import layer_folder, uploads_folder
+from kitesort.store.layers import get_layer
 from kitesort.store.records import Run
 from kitesort.store.runs import create_run, get_run, request_cancel
-from kitesort.store.scenes import get_scene, list_scenes
+from kitesort.store.scenes import list_scenes
 from support.catalogue import fill_catalogue, served_catalogue
 from support.study import SmallStudy
 
@@ -45,7 +46,7 @@ def files() -> set[Path]:
 
 
 def test_every_kind_of_run_is_known(small_study: SmallStudy) -> None:
-    assert {keep_scene.KIND, statistics.KIND, take_scene.KIND} < set(KINDS)
+    assert {keep_layer.KIND, statistics.KIND, take_scene.KIND} < set(KINDS)
     assert small_study
 
 
@@ -53,8 +54,8 @@ def test_taking_gives_a_free_name_and_says_it(small_study: SmallStudy, catalogue
     run = start(small_study, take_scene.KIND, take_task(catalogue))
     perform_run(run.id)
     done = get_run(run.id)
-    assert done.state == "done" and done.scene_id is not None
-    assert get_scene(done.scene_id).title == "June pass 2", "the name was taken"
+    assert done.state == "done" and done.layer_id is not None
+    assert get_layer(done.layer_id).title == "June pass 2", "the name was taken"
     assert done.log[-1] == "Taken as “June pass 2”."
 
 
@@ -104,18 +105,18 @@ def test_cancelling_while_a_scene_is_kept(
     small_study: SmallStudy, monkeypatch: pytest.MonkeyPatch
 ) -> None:
     before = files()
-    run = start(small_study, keep_scene.KIND, keep_scene.KeepTask(scene_id=small_study.scene_id))
-    original = keep_scene.write_scene
+    run = start(small_study, keep_layer.KIND, keep_layer.KeepTask(layer_id=small_study.scene_id))
+    original = keep_layer.write_scene
 
     def slow(*args: Any, **kwargs: Any) -> Any:
         request_cancel(run.id)
         return original(*args, block_size=16, **kwargs)
 
-    monkeypatch.setattr(keep_scene, "write_scene", slow)
+    monkeypatch.setattr(keep_layer, "write_scene", slow)
     perform_run(run.id)
     assert get_run(run.id).state == "cancelled"
     assert files() == before
-    assert get_scene(small_study.scene_id).kept_path is None
+    assert get_layer(small_study.scene_id).kept_path is None
 
 
 def test_a_full_disk_while_a_scene_is_kept(
@@ -124,8 +125,8 @@ def test_a_full_disk_while_a_scene_is_kept(
     def full(*_: Any, **__: Any) -> None:
         raise DiskFullError("The disk is full: 0 MiB left in the data folder.")
 
-    monkeypatch.setattr(keep_scene, "write_scene", full)
-    run = start(small_study, keep_scene.KIND, keep_scene.KeepTask(scene_id=small_study.scene_id))
+    monkeypatch.setattr(keep_layer, "write_scene", full)
+    run = start(small_study, keep_layer.KIND, keep_layer.KeepTask(layer_id=small_study.scene_id))
     perform_run(run.id)
     assert (get_run(run.id).problem or "").startswith("The disk is full")
 

@@ -11,28 +11,28 @@ from pathlib import Path
 import pytest
 import rasterio
 
+from kitesort.runs.make_map import MapTask
 from kitesort.runs.queue import RunQueue
 from kitesort.store.files import layer_folder, layer_path
-from kitesort.store.layers import list_layers
 from kitesort.store.records import Run
 from kitesort.store.runs import get_run, request_cancel
-from kitesort.store.training import make_recipe
-from support.study import ROLES, SmallStudy
+from kitesort.study.maps import list_maps
+from support.study import SmallStudy, map_order
 
 pytestmark = pytest.mark.slow("starts worker processes anew, and kills them in the middle")
 # Slows every block down, so that there is a middle of the run to be killed in.
 SLOW_WORKER = """
 import os, time
-from kitesort.core.raster import cog
-read = cog._CodesOf.__call__
+from kitesort.core.raster import class_file
+read = class_file._CodesOf.__call__
 def slow(self, window):
     time.sleep(float(os.environ["SECONDS_PER_BLOCK"]))
     return read(self, window)
-cog._CodesOf.__call__ = slow
-from kitesort.runs import keep_map, reporter
+class_file._CodesOf.__call__ = slow
+from kitesort.runs import keep_layer, reporter
 reporter.SECONDS_BETWEEN_REPORTS = 0.0
-write = keep_map.write_class_map
-keep_map.write_class_map = lambda *a, **k: write(*a, block_size=16, **k)
+write = keep_layer.write_class_map
+keep_layer.write_class_map = lambda *a, **k: write(*a, block_size=16, **k)
 from kitesort.launch.__main__ import main
 main(["worker"])
 """
@@ -61,7 +61,8 @@ def queue(small_study: SmallStudy, database: str) -> Iterator[RunQueue]:
 
 
 def submit(queue: RunQueue, s: SmallStudy) -> int:
-    return queue.submit(s.id, "Classifying", "classify", make_recipe(s.id, s.scene_id, ROLES)).id
+    task = MapTask.model_validate(map_order(s))
+    return queue.submit(s.id, "Classifying", "map", task).id
 
 
 def wait_until(run_id: int, *states: str, percent: float = 0, seconds: float = 40) -> Run:
@@ -80,7 +81,7 @@ def test_a_queued_run_is_done(queue: RunQueue, small_study: SmallStudy) -> None:
         run = wait_until(run_id, "done")
     assert run.log[0] == "Waiting for its turn."
     assert "Kept as" in run.log[-1]
-    assert list_layers(small_study.id)
+    assert list_maps(small_study.id)
 
 
 def test_a_worker_killed_in_the_middle_leaves_nothing_and_the_run_is_taken_up_again(
@@ -91,15 +92,15 @@ def test_a_worker_killed_in_the_middle_leaves_nothing_and_the_run_is_taken_up_ag
         wait_until(run_id, "running", percent=15)  # beyond the tenth in which sites are read
         process.kill()
         process.wait(10)
-    assert list_layers(small_study.id) == []
+    assert list_maps(small_study.id) == []
     assert list(layer_folder().glob("*.part.tif")), "the half-written file lies there still"
     with worker():
         run = wait_until(run_id, "done")
     assert run.attempts == 2
     assert "Interrupted; it starts again from the beginning." in run.log
     assert list(layer_folder().glob(".*")) == [], "and has been swept away"
-    (layer,) = list_layers(small_study.id)
-    with rasterio.open(layer_path(layer.path)) as dataset:
+    (layer,) = list_maps(small_study.id)
+    with rasterio.open(layer_path(layer.kept_path or "")) as dataset:
         assert dataset.read(1).any()
 
 
@@ -109,7 +110,7 @@ def test_a_running_run_is_cancelled(queue: RunQueue, small_study: SmallStudy) ->
         wait_until(run_id, "running", percent=5)
         request_cancel(run_id)
         wait_until(run_id, "cancelled", seconds=10)
-    assert list_layers(small_study.id) == []
+    assert list_maps(small_study.id) == []
     assert list(layer_folder().glob(".*")) == []
 
 
@@ -118,7 +119,7 @@ def test_runs_queue_up_behind_one_another(queue: RunQueue, small_study: SmallStu
     with worker():
         ended = [wait_until(run_id, "done").finished_at for run_id in run_ids]
     assert ended == sorted(ended, key=lambda at: at or 0)
-    names = {layer.name for layer in list_layers(small_study.id)}
+    names = {layer.title for layer in list_maps(small_study.id)}
     assert names == {f"June pass, class map {n}" for n in (1, 2, 3)}
 
 

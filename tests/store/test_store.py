@@ -15,9 +15,8 @@ from kitesort.core.errors import (
 from kitesort.store import edits, runs, scheme, sites, studies
 from kitesort.store.database import migrate
 from kitesort.store.edits import edit_state, redo, undo
-from kitesort.store.training import make_recipe
 from support.small_scene import GOOD_SITES, rectangle
-from support.study import ROLES, SmallStudy
+from support.study import SmallStudy, map_order
 
 
 def snapshot(study_id: int) -> object:
@@ -207,8 +206,8 @@ def a_run(s: SmallStudy) -> int:
     return runs.create_run(
         s.id,
         "Classifying",
-        "classify",
-        make_recipe(s.id, s.scene_id, ROLES).model_dump(mode="json"),
+        "map",
+        map_order(s),
     ).id
 
 

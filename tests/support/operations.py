@@ -2,13 +2,12 @@
 
 from typing import Any
 
-from kitesort.core.correct.protocol import CorrectionContext
 from kitesort.core.correct.registry import COMBINATIONS, CORRECTIONS
-from kitesort.core.derive.protocol import DeriveContext
 from kitesort.core.derive.registry import DERIVATIONS
-from kitesort.core.engine import Watch
+from kitesort.core.operation import Context
 from kitesort.core.raster.protocol import Raster
 from kitesort.core.settings import validate_settings
+from support.opening import open_by, prepare_by
 from support.small_scene import rectangle
 
 AREA = rectangle(20, 30, 25, 40)
@@ -52,18 +51,18 @@ DERIVATION_SETTINGS: dict[str, dict[str, Any]] = {
 }
 
 
-def correct(operation: str, source: Raster, context: CorrectionContext, **changes: Any) -> Raster:
+def correct(operation: str, source: Raster, context: Context, **changes: Any) -> Raster:
     spec = CORRECTIONS[operation]
     settings = validate_settings(spec, CORRECTION_SETTINGS[operation] | changes)
-    return spec.apply(source, spec.prepare(source, settings, context), context)
+    return open_by(spec, source, prepare_by(spec, source, settings, context), context)
 
 
-def derive(operation: str, source: Raster, context: DeriveContext, **changes: Any) -> Raster:
+def derive(operation: str, source: Raster, context: Context, **changes: Any) -> Raster:
     spec = DERIVATIONS[operation]
     settings = validate_settings(spec, DERIVATION_SETTINGS[operation] | changes)
-    return spec.derive(source, spec.prepare(source, settings, context, Watch()), context)
+    return open_by(spec, source, prepare_by(spec, source, settings, context), context)
 
 
 def combine(method: str, *members: Raster, **settings: object) -> Raster:
     spec = COMBINATIONS[method]
-    return spec.combine(members, validate_settings(spec, settings))
+    return open_by(spec, members, validate_settings(spec, settings))

@@ -10,12 +10,12 @@ from kitesort.core.classify.methods.maximum_likelihood import MaximumLikelihoodS
 from kitesort.core.classify.protocol import TrainingSamples
 from kitesort.core.delivery import open_delivery, read_delivery
 from kitesort.core.derive.coefficients import parse_table
-from kitesort.core.derive.protocol import DeriveContext
 from kitesort.core.derive.registry import DERIVATIONS
-from kitesort.core.engine import Watch
+from kitesort.core.operation import Context
 from kitesort.core.raster.protocol import Block, Raster
 from kitesort.core.settings import validate_settings
 from support.fitting import fit
+from support.opening import open_by, prepare_by
 
 PLACES = 40
 TABLE = """x blue green red nir swir16 swir22
@@ -47,9 +47,9 @@ def outcomes(metadata: Path, truth: npt.NDArray[np.uint8]) -> dict[str, list[flo
 
 
 def derived(raster: Raster, operation: str, settings: dict[str, Any]) -> Raster:
-    spec, context = DERIVATIONS[operation], DeriveContext(lambda _: raster)
-    prepared = spec.prepare(raster, validate_settings(spec, settings), context, Watch())
-    return spec.derive(raster, prepared, context)
+    spec, context = DERIVATIONS[operation], Context(lambda *_: raster)
+    prepared = prepare_by(spec, raster, validate_settings(spec, settings), context)
+    return open_by(spec, raster, prepared, context)
 
 
 def describe(block: Block) -> list[float]:
@@ -71,7 +71,7 @@ def class_map(raster: Raster, truth: npt.NDArray[np.uint8], roles: tuple[str, ..
         values.append(block.values[:, rows[pick], columns[pick]].T)
         codes.append(np.full(120, code, np.uint8))
     names = {code: str(code) for code in range(1, 10)}
-    samples = TrainingSamples(np.concatenate(values), np.concatenate(codes), roles, names)
+    samples = TrainingSamples.of_pixels(np.concatenate(values), np.concatenate(codes), roles, names)
     pixels = np.ascontiguousarray(block.values[:, block.valid])
     found = fit(samples, MaximumLikelihoodSettings()).classify(pixels)
     return np.bincount(found, minlength=10)[1:10].astype(float).tolist()

@@ -3,13 +3,17 @@
 import shutil
 from dataclasses import dataclass
 from pathlib import Path
+from typing import Any
 
+from kitesort.core.classify.operations.classify import SPEC as CLASSIFY
 from kitesort.core.delivery import read_delivery
+from kitesort.runs.make_map import MapTask
 from kitesort.store.edits import forget_edits
 from kitesort.store.scenes import add_scene
 from kitesort.store.scheme import create_class
 from kitesort.store.sites import create_sites
 from kitesort.store.studies import add_points, create_study
+from kitesort.study.training import make_training, map_recipe
 from support.small_scene import COLOURS, GOOD_SITES, LEFT, NAMES, PIXEL, TOP, SmallScene
 
 ROLES = ("blue", "red", "nir", "swir16")
@@ -55,3 +59,10 @@ def reference_points() -> list[tuple[float, float, int]]:
 
 def centre_of(row: int, column: int) -> tuple[float, float]:
     return LEFT + (column + 0.5) * PIXEL, TOP - (row + 0.5) * PIXEL
+
+
+def map_order(s: SmallStudy) -> dict[str, Any]:
+    """What a run needs that makes a class map of the study's sites as they are."""
+    training = make_training(s.id, s.scene_id, ROLES)
+    recipe = map_recipe(s.scene_id, CLASSIFY.id, training)
+    return MapTask(recipe=recipe).model_dump(mode="json")

@@ -12,12 +12,12 @@ import rasterio
 from fastapi.testclient import TestClient
 
 from kitesort.api.guard import MOST_BYTES
-from kitesort.runs import keep_scene
+from kitesort.runs import keep_layer
 from kitesort.runs.perform import perform_run
 from kitesort.store import received
 from kitesort.store.files import layer_folder, uploads_folder
+from kitesort.store.layers import get_layer, remove_layer
 from kitesort.store.runs import MOST_WAITING, create_run
-from kitesort.store.scenes import get_scene, remove_scene
 from support.bringing import findings, new_delivery, order_of, send, send_folder, take
 from support.deliveries import write_landsat_level_2
 from support.study import SmallStudy
@@ -51,11 +51,11 @@ def test_files_may_be_large(client: TestClient, small_study: SmallStudy) -> None
 def test_runs_that_wait_are_all_listed_and_bounded(
     client: TestClient, small_study: SmallStudy
 ) -> None:
-    task = keep_scene.KeepTask(scene_id=small_study.scene_id).model_dump()
+    task = keep_layer.KeepTask(layer_id=small_study.scene_id).model_dump()
     for _ in range(MOST_WAITING):
-        create_run(small_study.id, "Keeping", keep_scene.KIND, task)
+        create_run(small_study.id, "Keeping", keep_layer.KIND, task)
     assert len(client.get(f"/api/studies/{small_study.id}/runs").json()) == MOST_WAITING
-    refused = client.post(f"/api/scenes/{small_study.scene_id}/keep")
+    refused = client.post(f"/api/layers/{small_study.scene_id}/keep")
     assert "waiting for their turn already" in told(refused, 409)
 
 
@@ -103,7 +103,7 @@ def test_a_delivery_goes_with_what_is_made_of_it(
     made = client.post(
         f"/api/studies/{small_study.id}/corrections",
         json={
-            "scene_ids": [scene["id"]],
+            "layer_ids": [scene["id"]],
             "steps": [{"operation": "scale", "settings": {"scale": 2.0}}],
             "title": "Doubled",
         },
@@ -136,8 +136,8 @@ def test_the_file_of_a_scene_kept_again_or_removed_goes_at_once(
     client: TestClient, small_study: SmallStudy, tmp_path: Path
 ) -> None:
     def keep(scene_id: int) -> str:
-        perform_run(client.post(f"/api/scenes/{scene_id}/keep").json()["id"])
-        return get_scene(scene_id).kept_path or ""
+        perform_run(client.post(f"/api/layers/{scene_id}/keep").json()["id"])
+        return get_layer(scene_id).kept_path or ""
 
     before = set(layer_folder().iterdir())
     write_landsat_level_2(tmp_path / "a")
@@ -149,10 +149,10 @@ def test_the_file_of_a_scene_kept_again_or_removed_goes_at_once(
     with rasterio.open(layer_folder() / second) as kept_file:
         assert str(uploads_folder()) not in str(kept_file.tags())
         assert "recipe" in kept_file.tags()
-    remove_scene(other["id"])
+    remove_layer(other["id"])
     assert set(layer_folder().iterdir()) == before
     client.post(f"/api/studies/{small_study.id}/undo")
-    assert get_scene(other["id"]).kept_path is None, "back, and computed when it is asked for"
+    assert get_layer(other["id"]).kept_path is None, "back, and computed when it is asked for"
     tile = client.get(f"/api/scenes/{other['id']}/tiles/0/0/0.png?roles=nir,red,green")
     assert tile.status_code == 200
 

@@ -13,8 +13,9 @@ from fastapi.testclient import TestClient
 from kitesort.core.classify.registry import CLASSIFIERS
 from kitesort.core.correct.registry import COMBINATIONS, CORRECTIONS
 from kitesort.core.derive.registry import DERIVATIONS
-from kitesort.core.scene_recipe import DeliveredSource
-from kitesort.store.scenes import add_scene, get_scene
+from kitesort.core.recipe import DeliveredLeaf
+from kitesort.store.layers import recipe_of
+from kitesort.store.scenes import add_scene
 from support.operations import CORRECTION_SETTINGS, DERIVATION_SETTINGS
 from support.study import ROLES, SmallStudy
 
@@ -40,10 +41,10 @@ def orders(s: SmallStudy, other: int) -> list[tuple[str, dict[str, Any], Any]]:
 
     def correct(name: str, values: Any) -> Order:
         steps = [{"operation": name, "settings": values}]
-        return Order("corrections", {"scene_ids": [s.scene_id], "steps": steps})
+        return Order("corrections", {"layer_ids": [s.scene_id], "steps": steps})
 
     def combine(name: str, values: Any) -> Order:
-        body = {"scene_ids": [s.scene_id, other], "method": name, "settings": values}
+        body = {"layer_ids": [s.scene_id, other], "method": name, "settings": values}
         return Order("combinations", body)
 
     def derive(name: str, values: Any) -> Order:
@@ -92,8 +93,8 @@ def hostile(s: SmallStudy, other: int) -> Iterator[tuple[str, Order]]:
 @pytest.mark.slow("a thousand requests, and what the study says after each")
 @pytest.mark.thorough
 def test_after_each_the_study_opens(client: TestClient, small_study: SmallStudy) -> None:
-    source = get_scene(small_study.scene_id).recipe.source
-    assert isinstance(source, DeliveredSource)
+    source = recipe_of(small_study.scene_id)
+    assert isinstance(source, DeliveredLeaf)
     other = add_scene(small_study.id, "July pass", source.delivery).id
     base = f"/api/studies/{small_study.id}"
     answers = dict.fromkeys((True, False), 0)
@@ -111,7 +112,7 @@ def test_after_each_the_study_opens(client: TestClient, small_study: SmallStudy)
         assert scenes.status_code == 200, (words, scenes.text)
         for scene in scenes.json()[2:]:
             assert client.get(_tile_of(scene)).status_code in (200, 422), words
-            assert client.delete(f"/api/scenes/{scene['id']}").status_code == 204
+            assert client.delete(f"/api/layers/{scene['id']}").status_code == 204
     assert client.get(f"{base}/broken-scenes").json() == []
     assert answers[False] > N_HOSTILE / 2
     assert answers[True] > 0, "some of it is not hostile to every field"

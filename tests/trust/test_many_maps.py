@@ -25,10 +25,10 @@ def keep_maps(client: TestClient, study: SmallStudy, n: int) -> str:
     """One map that is made, and rows like it; where they are listed."""
     body = {"scene_id": study.scene_id, "roles": list(ROLES)}
     perform_run(client.post(f"/api/studies/{study.id}/runs", json=body).json()["id"])
-    row = LayerRow.get(LayerRow.study_id == study.id)
+    row = LayerRow.get(LayerRow.study_id == study.id, LayerRow.kind == "classes")
     columns = {f.name: getattr(row, f.name) for f in LayerRow._meta.sorted_fields if f.name != "id"}
-    LayerRow.insert_many([columns | {"name": f"Copy {i}"} for i in range(n - 1)]).execute()
-    return f"/api/studies/{study.id}/layers"
+    LayerRow.insert_many([columns | {"title": f"Copy {i}"} for i in range(n - 1)]).execute()
+    return f"/api/studies/{study.id}/maps"
 
 
 @contextmanager
@@ -60,7 +60,7 @@ def test_maps_are_listed_without_their_recipes(
     ]
     create_sites(small_study.id, sites)
     address = keep_maps(client, small_study, N_MAPS)
-    client.patch(f"/api/scenes/{small_study.scene_id}", json={"title": "Called otherwise"})
+    client.patch(f"/api/layers/{small_study.scene_id}", json={"title": "Called otherwise"})
     for class_id in small_study.class_ids.values():
         body = {"name": f"Renamed {class_id}", "colour": "#123456"}
         assert client.patch(f"/api/classes/{class_id}", json=body).status_code == 200
@@ -82,11 +82,11 @@ def test_a_map_whose_file_is_gone_takes_no_other_with_it(
 ) -> None:
     address = keep_maps(client, small_study, 3)
     first = client.get(address).json()[0]
-    layer_path(get_layer(first["id"]).path).unlink()
+    layer_path(get_layer(first["id"]).kept_path or "").unlink()
     found = client.get(address).json()
     assert len(found) == 3 and found[0] == first
     answer = client.get(f"/api/layers/{first['id']}/file")
-    assert answer.status_code == 404 and "Run its recipe again" in answer.json()["detail"]
+    assert answer.status_code == 404 and "Keep it again" in answer.json()["detail"]
 
 
 def test_maps_from_before_tell_of_themselves_when_they_are_first_listed(
@@ -94,11 +94,10 @@ def test_maps_from_before_tell_of_themselves_when_they_are_first_listed(
 ) -> None:
     address = keep_maps(client, small_study, 3)
     before = client.get(address).json()
-    of_study = LayerRow.study_id == small_study.id
+    of_study = (LayerRow.study_id == small_study.id) & (LayerRow.kind == "classes")
     LayerRow.update(told=None).where(of_study).execute()
     assert client.get(address).json() == before
     assert LayerRow.select().where(of_study, LayerRow.told.is_null()).count() == 0
     LayerRow.update(told=None).where(of_study).execute()
-    layer_path(get_layer(before[0]["id"]).path).unlink()
-    LayerRow.update(told=None).where(of_study).execute()
-    assert {layer["grid"] is None for layer in client.get(address).json()} == {True}
+    layer_path(get_layer(before[0]["id"]).kept_path or "").unlink()
+    assert client.get(address).json() == before, "the recipe tells the same"

@@ -11,16 +11,16 @@ import pytest
 from fastapi.testclient import TestClient
 
 from kitesort.core import storage
-from kitesort.core.raster import scene_file
+from kitesort.core.raster import keeping
 from kitesort.core.storage import is_about_space, require_space_to_keep
-from kitesort.runs import keep_scene
+from kitesort.runs import keep_layer
 from kitesort.runs.perform import perform_run
 from kitesort.store import deliveries
 from kitesort.store.database import db
 from kitesort.store.deliveries import Reception
 from kitesort.store.files import layer_folder
-from kitesort.store.rasters import delivery_of, study_crs, usable_scene
 from kitesort.store.runs import create_run, get_run
+from kitesort.study.rasters import delivery_of, open_layer, study_crs
 from support.bringing import findings, new_delivery, order_of, send, send_folder, take
 from support.deliveries import write_landsat_level_2
 from support.small_scene import rectangle
@@ -29,7 +29,7 @@ from support.study import SmallStudy
 
 def forget_all() -> None:
     """As after a start of the server."""
-    for remembered in (usable_scene, study_crs, delivery_of):
+    for remembered in (open_layer, study_crs, delivery_of):
         remembered.cache_clear()
 
 
@@ -56,7 +56,7 @@ def test_a_study_opens_without_the_files_of_its_first_scene(
     assert len(client.get(f"{base}/sites", params=params).json()) == len(small_study.site_ids)
     for path in ("edits", "layers", "runs", "notes", "classes", "layer-names", "deliveries"):
         assert client.get(f"{base}/{path}").status_code in (200, 404), path
-    assert client.delete(f"/api/scenes/{first}").status_code == 204
+    assert client.delete(f"/api/layers/{first}").status_code == 204
     assert client.get(f"{base}/broken-scenes").json() == []
 
 
@@ -112,11 +112,11 @@ def test_a_run_whose_disk_fills_up_says_so_and_leaves_nothing(
     before = sorted(layer_folder().iterdir())
 
     def full(*_: Any, **__: Any) -> None:
-        raise scene_file.rasterio.errors.RasterioIOError("_tiffWriteProc:No space left on device")
+        raise keeping.rasterio.errors.RasterioIOError("_tiffWriteProc:No space left on device")
 
-    monkeypatch.setattr(scene_file.rasterio.shutil, "copy", full)
-    task = keep_scene.KeepTask(scene_id=small_study.scene_id).model_dump()
-    run = create_run(small_study.id, "Keeping", keep_scene.KIND, task)
+    monkeypatch.setattr(keeping.rasterio.shutil, "copy", full)
+    task = keep_layer.KeepTask(layer_id=small_study.scene_id).model_dump()
+    run = create_run(small_study.id, "Keeping", keep_layer.KIND, task)
     perform_run(run.id)
     assert (get_run(run.id).problem or "").startswith("The disk is full")
     assert sorted(layer_folder().iterdir()) == before

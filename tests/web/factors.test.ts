@@ -1,7 +1,4 @@
-import {
-  rolesOf,
-  withFactor,
-} from "../../web/src/stations/correct/widgets/bandFactors";
+import { rolesOf, withFactor } from "../../web/src/forms/widgets/bandFactors";
 
 const GENERAL = { scale: 0.0001, offset: 0 };
 

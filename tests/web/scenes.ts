@@ -1,4 +1,4 @@
-import type { Layer, Scene } from "../../web/src/api/types";
+import type { ClassMap, Scene } from "../../web/src/api/types";
 
 /** A scene with as much as the logic looks at. */
 export function sceneWith(
@@ -29,6 +29,6 @@ export function sceneWith(
 
 export const ROLES = ["blue", "green", "red", "nir", "swir16"];
 
-export function layerWith(id: number): Layer {
-  return { id, name: `Map ${id}` } as unknown as Layer;
+export function mapWith(id: number): ClassMap {
+  return { id, title: `Map ${id}` } as unknown as ClassMap;
 }

@@ -86,8 +86,8 @@ test("tiles come from where the thing lies; a live map before it is trained has 
   expect(url(SHOW)).toBe(
     "/api/scenes/1/tiles/{z}/{y}/{x}.png?roles=nir,red,green&low=2&high=98",
   );
-  expect(url({ kind: "layer", layerId: 3 })).toBe(
-    "/api/layers/3/tiles/{z}/{y}/{x}.png",
+  expect(url({ kind: "map", layerId: 3 })).toBe(
+    "/api/maps/3/tiles/{z}/{y}/{x}.png",
   );
   expect(url({ kind: "live" })).toBeUndefined();
   expect(url({ kind: "live" }, "v1")).toBe(

@@ -1,6 +1,6 @@
 import { clampHeight, openView } from "../../web/src/shared/openView";
 import { showScene, USUAL_STRETCH } from "../../web/src/shared/view";
-import { layerWith, ROLES, sceneWith } from "./scenes";
+import { mapWith, ROLES, sceneWith } from "./scenes";
 
 const SUMMER = sceneWith(1, ROLES);
 const SPRING = sceneWith(2, ROLES);
@@ -33,7 +33,7 @@ describe("a view as it was stored", () => {
     ["one coordinate is no line", { line: [[0, 1]] }],
     [
       "layers that have gone",
-      { panes: [{ kind: "layer", layerId: 9 }, null], layers: null },
+      { panes: [{ kind: "map", layerId: 9 }, null], layers: null },
     ],
     [
       "a scene that has gone",
@@ -75,7 +75,7 @@ describe("a view as it was stored", () => {
       roles: ["red", "nir"],
       count: 4,
       panes: [
-        { kind: "layer", layerId: 7 },
+        { kind: "map", layerId: 7 },
         { kind: "picture", pictureId: "p" },
       ],
       place: { centre: [1, 2], resolution: 3 },
@@ -87,7 +87,7 @@ describe("a view as it was stored", () => {
       readoutFolded: true,
       layers: { hidden: ["scene:1"] },
     };
-    expect(openView(stored, SCENES, [layerWith(7)])).toMatchObject({
+    expect(openView(stored, SCENES, [mapWith(7)])).toMatchObject({
       sceneId: 2,
       roles: ["red", "nir"],
       count: 4,

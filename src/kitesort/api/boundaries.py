@@ -12,7 +12,7 @@ from kitesort.core.boundary import MAX_BYTES, read_boundary
 from kitesort.core.geometry import area_ha, is_same_crs
 from kitesort.core.grid import parse_crs
 from kitesort.store import deliveries
-from kitesort.store.rasters import study_crs
+from kitesort.study.rasters import study_crs
 
 router = APIRouter(tags=["boundaries"])
 CrsQuery = Annotated[str | None, Query(max_length=4000)]

@@ -19,15 +19,15 @@ from kitesort.core.derive.breaks import BreakTable
 from kitesort.core.display.tile import Rgba, render_classes
 from kitesort.core.errors import BadSettingsError
 from kitesort.core.settings import describe_invalid
-from kitesort.runs import breaks as breaks_run
+from kitesort.runs import make_map
 from kitesort.runs.queue import RunQueue
-from kitesort.store.breaks import (
+from kitesort.study.breaks import (
+    breaks_recipe,
     breaks_tile,
     count_in_layer,
-    make_breaks_recipe,
     start_in_layer,
 )
-from kitesort.store.rasters import scene_record, usable_scene
+from kitesort.study.rasters import layer_record, open_layer
 
 router = APIRouter(tags=["derive"])
 
@@ -68,7 +68,7 @@ def get_breaks_tile(
 ) -> Response:
     """The class map as the table stands, without a run."""
     parsed = _parse_table(table)
-    raster = usable_scene(scene_id)
+    raster = open_layer(scene_id)
 
     def make() -> bytes:
         block = breaks_tile(scene_id, role, parsed, level, row, col)
@@ -89,8 +89,10 @@ def _parse_table(text: str) -> BreakTable:
 @router.post("/scenes/{scene_id}/breaks/map", status_code=201)
 def keep_breaks_map(request: Request, scene_id: Id, body: BreaksIn) -> RunOut:
     """Keep the class map, as a run."""
-    recipe = make_breaks_recipe(scene_id, body.role, body.table)
+    recipe = breaks_recipe(scene_id, body.role, body.table)
     queue: RunQueue = request.app.state.queue
-    study_id = scene_record(scene_id).study_id
-    title = f"Class breaks of {recipe.role}, {recipe.scene_name}"
-    return run_out(queue.submit(study_id, title, breaks_run.KIND, recipe))
+    scene = layer_record(scene_id)
+    title = f"Class breaks of {body.role}, {scene.title}"
+    return run_out(
+        queue.submit(scene.study_id, title, make_map.KIND, make_map.MapTask(recipe=recipe))
+    )

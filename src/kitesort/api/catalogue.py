@@ -16,12 +16,14 @@ from kitesort.catalogue.addresses import configured_catalogues, is_on_this_machi
 from kitesort.catalogue.client import FoundScene, Query, fetch_picture, search
 from kitesort.core.errors import BadSettingsError, KiteSortError
 from kitesort.core.geometry import reproject_geometry, reproject_shape
-from kitesort.core.training.site import parse_site
+from kitesort.core.outline import parse_site
+from kitesort.core.recipe import DeliveredLeaf, source_of
 from kitesort.runs import take_scene
 from kitesort.runs.queue import RunQueue
-from kitesort.store.rasters import study_crs
+from kitesort.store.layers import readable_recipe
 from kitesort.store.scenes import list_scenes
 from kitesort.store.studies import get_study
+from kitesort.study.rasters import study_crs
 
 router = APIRouter(tags=["catalogue"])
 
@@ -44,8 +46,9 @@ def search_catalogue(study_id: Id, body: CatalogueQuery) -> list[FoundSceneOut]:
         raise BadSettingsError("The first date must not be later than the last one.")
     crs = _crs_or_none(study_id)
     query = Query(_box(body, crs), body.first, body.last, body.max_cloud_percent)
-    here = {s.recipe.source.delivery.name for s in list_scenes(study_id)
-            if s.recipe.source.kind == "delivered"}  # fmt: skip
+    recipes = (readable_recipe(scene.id) for scene in list_scenes(study_id))
+    sources = (source_of(recipe) for recipe in recipes if recipe)
+    here = {one.delivery.name for one in sources if isinstance(one, DeliveredLeaf)}
     return [_found_out(f, crs, f.id in here) for f in search(body.address, query)]
 
 

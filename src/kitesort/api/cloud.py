@@ -11,9 +11,9 @@ from kitesort.api.scene_tiles import PNG
 from kitesort.api.schemas import Id
 from kitesort.core.cloud import MAX_TEXT, PATTERN, in_cloud, parse_cloud
 from kitesort.core.display.tile import Rgba, render_marks
-from kitesort.store import plane
-from kitesort.store.cloud import measure_cloud, sites_of_cloud
-from kitesort.store.plane import PlaneLayers
+from kitesort.study import plane
+from kitesort.study.cloud import measure_cloud, sites_of_cloud
+from kitesort.study.plane import PlaneLayers
 
 router = APIRouter(tags=["look"])
 MARK_COLOUR: Rgba = (0, 229, 255, 230)  # of no cover and no composite that is in use

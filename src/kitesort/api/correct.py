@@ -1,36 +1,35 @@
-"""Corrections of scenes, one at a time or many at once, and several scenes made into one."""
+"""Corrections of layers, one at a time or many at once, and several layers made into one."""
+
+from typing import Any
 
 from fastapi import APIRouter
 
-from kitesort.api.scene_out import stored_with_answer
+from kitesort.api.maps import map_out
+from kitesort.api.scene_out import scene_out, stored_with_answers
 from kitesort.api.scene_schemas import (
     CombinationCreate,
     CorrectionCreate,
-    CorrectionOut,
     DarkValuesIn,
+    MadeOut,
     OperationOut,
     ProblemWith,
     SceneOut,
     ShiftOut,
 )
-from kitesort.api.schemas import Id
+from kitesort.api.schemas import Id, MapOut
 from kitesort.core.correct.methods.dark_object import find_dark_values
 from kitesort.core.correct.methods.move import measure_shift
-from kitesort.core.correct.protocol import CombinationSpec, CorrectionSpec
 from kitesort.core.correct.registry import COMBINATIONS, CORRECTIONS
 from kitesort.core.errors import InputError
 from kitesort.core.geometry import reproject_geometry
-from kitesort.core.scene_recipe import (
-    CombinedSource,
-    SceneRecipe,
-    SceneSource,
-    add_step,
-    open_recipe,
-)
-from kitesort.core.settings import validate_settings
-from kitesort.store.rasters import READER, study_crs, usable_scene
-from kitesort.store.records import Scene
-from kitesort.store.scenes import derive_scene, get_scene, require_in_study
+from kitesort.core.operation import Operation
+from kitesort.core.recipe import LayerLeaf, Recipe, apply_operation, open_recipe
+from kitesort.core.settings import is_outline
+from kitesort.store.layers import get_layer, require_in_study
+from kitesort.store.records import Layer
+from kitesort.study.derive import require_one_study, title_of
+from kitesort.study.maps import make_layer
+from kitesort.study.rasters import READER, open_layer, study_crs
 
 router = APIRouter(tags=["correct"])
 
@@ -46,64 +45,80 @@ def get_combinations() -> list[OperationOut]:
 
 
 @router.post("/studies/{study_id}/corrections", status_code=201)
-def correct_scenes(study_id: Id, body: CorrectionCreate) -> CorrectionOut:
-    """The same steps for every scene named; what cannot be done for one is told, and the others
+def correct_layers(study_id: Id, body: CorrectionCreate) -> MadeOut:
+    """The same steps for every layer named; what cannot be done for one is told, and the others
     are made."""
-    made, problems = [], []
-    for scene in require_in_study(study_id, body.scene_ids):
+    made, problems = list[SceneOut | MapOut](), []
+    for layer in require_in_study(study_id, body.layer_ids):
         try:
-            recipe = _with_steps(study_id, scene, body)
-            made.append(_keep(study_id, recipe, body.title))
+            recipe = _with_steps(study_id, layer, body)
+            made += _store(study_id, recipe, body.title)
         except InputError as error:
-            if len(body.scene_ids) == 1:
+            if len(body.layer_ids) == 1:
                 raise
             problems.append(
-                ProblemWith(scene_id=scene.id, title=scene.title, sentence=error.sentence)
+                ProblemWith(layer_id=layer.id, title=layer.title, sentence=error.sentence)
             )
-    return CorrectionOut(made=made, problems=problems)
+    return _made_out(made, problems)
 
 
-def _with_steps(study_id: int, scene: Scene, body: CorrectionCreate) -> SceneRecipe:
-    """Outlines are drawn in the study's CRS and kept in that of the scene as it is by then."""
-    recipe = SceneRecipe(source=SceneSource(scene_id=scene.id, name=scene.title))
+def _brought(spec: Operation, key: str, value: Any, crs: str, there: str) -> Any:
+    """A setting; outlines in another coordinate system."""
+    field = spec.settings.model_fields.get(key)
+    if field is None or not is_outline(field):
+        return value
+    if isinstance(value, list):
+        return [reproject_geometry(one, crs, there) for one in value]
+    return reproject_geometry(value, crs, there) if isinstance(value, dict) else value
+
+
+def _store(study_id: int, recipe: Recipe, title: str | None) -> list[SceneOut | MapOut]:
+    return stored_with_answers(lambda: [make_layer(study_id, recipe, title)], _layer_out)
+
+
+def _layer_out(layer: Layer) -> SceneOut | MapOut:
+    return map_out(layer) if layer.kind == "classes" else scene_out(layer)
+
+
+def _made_out(made: list[SceneOut | MapOut], problems: list[ProblemWith]) -> MadeOut:
+    return MadeOut(
+        made=[one for one in made if isinstance(one, SceneOut)],
+        maps=[one for one in made if isinstance(one, MapOut)],
+        problems=problems,
+    )
+
+
+def _with_steps(study_id: int, layer: Layer, body: CorrectionCreate) -> Recipe:
+    """Outlines are drawn in the study's CRS and kept in that of the layer as it is by then."""
+    recipe: Recipe = LayerLeaf(layer_id=layer.id, name=layer.title)
     crs = study_crs(study_id)
     for step in body.steps:
         there = open_recipe(recipe, READER).grid.crs
-        settings = dict(step.settings)
-        if isinstance(settings.get("area"), dict):
-            settings["area"] = reproject_geometry(settings["area"], crs, there)
-        if isinstance(settings.get("areas"), list):
-            settings["areas"] = [reproject_geometry(a, crs, there) for a in settings["areas"]]
-        recipe = add_step(recipe, step.operation, settings, READER)
+        spec = CORRECTIONS[step.operation]
+        settings = {key: _brought(spec, key, value, crs, there)
+                    for key, value in step.settings.items()}  # fmt: skip
+        recipe = apply_operation((recipe,), step.operation, settings, READER, title_of)
+    require_one_study(study_id, recipe)
     return recipe
 
 
 @router.post("/studies/{study_id}/combinations", status_code=201)
-def combine_scenes(study_id: Id, body: CombinationCreate) -> SceneOut:
-    """One scene of several: a mosaic of tiles, or a composite of dates."""
+def combine_layers(study_id: Id, body: CombinationCreate) -> MadeOut:
+    """One layer of several: a mosaic of tiles, or a composite of dates."""
     members = tuple(
-        SceneSource(scene_id=s.id, name=s.title) for s in require_in_study(study_id, body.scene_ids)
+        LayerLeaf(layer_id=s.id, name=s.title) for s in require_in_study(study_id, body.layer_ids)
     )
-    spec = COMBINATIONS[body.method]
-    settings = validate_settings(spec, body.settings).model_dump(mode="json")
-    source = CombinedSource(
-        method=body.method, version=spec.version, settings=settings, members=members
-    )
-    recipe = SceneRecipe(source=source)
-    _ = open_recipe(recipe, READER).grid
-    return _keep(study_id, recipe, body.title)
-
-
-def _keep(study_id: int, recipe: SceneRecipe, title: str | None) -> SceneOut:
-    return stored_with_answer(lambda: derive_scene(study_id, recipe, title))
+    _ = COMBINATIONS[body.method]
+    recipe = apply_operation(members, body.method, body.settings, READER, title_of)
+    return _made_out(_store(study_id, recipe, body.title), [])
 
 
 @router.post("/scenes/{scene_id}/dark-values")
 def get_dark_values(scene_id: Id, body: DarkValuesIn) -> dict[str, float]:
     """The dark value of each band, from the histogram's foot or a drawn area."""
-    raster, area = usable_scene(scene_id), body.area
+    raster, area = open_layer(scene_id), body.area
     if area is not None:
-        crs = study_crs(get_scene(scene_id).study_id)
+        crs = study_crs(get_layer(scene_id).study_id)
         area = reproject_geometry(area, crs, raster.grid.crs)
     return find_dark_values(raster, body.foot_percent, area)
 
@@ -111,16 +126,17 @@ def get_dark_values(scene_id: Id, body: DarkValuesIn) -> dict[str, float]:
 @router.get("/scenes/{scene_id}/shift")
 def get_shift(scene_id: Id, reference_id: Id) -> ShiftOut:
     """By how many pixels a scene must be moved to lie on another one."""
-    found = measure_shift(usable_scene(scene_id), usable_scene(reference_id))
+    found = measure_shift(open_layer(scene_id), open_layer(reference_id))
     return ShiftOut.model_validate(found, from_attributes=True)
 
 
-def _operation_out(spec: CorrectionSpec | CombinationSpec) -> OperationOut:
+def _operation_out(spec: Operation) -> OperationOut:
     return OperationOut(
         id=spec.id,
         title=spec.title,
-        otherwise=spec.otherwise if isinstance(spec, CorrectionSpec) else None,
+        otherwise=spec.otherwise,
         good_for=spec.good_for,
         source=spec.source,
+        takes=sorted(spec.takes),
         settings_schema=spec.settings.model_json_schema(),
     )

@@ -10,11 +10,10 @@ from starlette.requests import ClientDisconnect
 
 from kitesort.api.proposals import findings_out, proposed, ranges_out, taken_scene
 from kitesort.api.raw_body import RAW_BODY
-from kitesort.api.scene_out import stored_with_answers
+from kitesort.api.scene_out import scene_out, stored_with_answers
 from kitesort.api.scene_schemas import (
     DeliveryCreate,
     DeliveryOut,
-    DependantOut,
     FindingsOut,
     FolderDeliveryCreate,
     FolderEntryOut,
@@ -24,7 +23,7 @@ from kitesort.api.scene_schemas import (
     SceneOut,
     TakeScenes,
 )
-from kitesort.api.schemas import Id
+from kitesort.api.schemas import DependantOut, Id
 from kitesort.core.delivery.doubts import doubts_about
 from kitesort.core.delivery.opening import open_delivery
 from kitesort.core.delivery.recognise import recognise
@@ -163,7 +162,8 @@ def take_scenes(delivery_id: Id, body: TakeScenes) -> list[SceneOut]:
     for _, scene in taken:
         open_delivery(scene)
     return stored_with_answers(
-        lambda: [add_scene(delivery.study_id, w.title, scene, w.series) for w, scene in taken]
+        lambda: [add_scene(delivery.study_id, w.title, scene, w.series) for w, scene in taken],
+        scene_out,
     )
 
 

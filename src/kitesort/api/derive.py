@@ -19,17 +19,18 @@ from kitesort.api.scene_out import stored_with_answer
 from kitesort.api.scene_schemas import ProblemWith, SceneOut
 from kitesort.api.schemas import Id, RunOut
 from kitesort.core.derive.members import relate_members
-from kitesort.core.derive.protocol import LARGEST_AT_ONCE
 from kitesort.core.derive.registry import DERIVATIONS
 from kitesort.core.derive.undefined import count_undefined
 from kitesort.core.errors import InputError
+from kitesort.core.operation import LARGEST_AT_ONCE
 from kitesort.core.settings import validate_settings
 from kitesort.runs import derive as derive_run
 from kitesort.runs.queue import RunQueue
-from kitesort.store.derive import make_draft, prepare_derived
-from kitesort.store.rasters import usable_scene
-from kitesort.store.records import Scene
-from kitesort.store.scenes import derive_scene, require_in_study
+from kitesort.store.layers import require_in_study
+from kitesort.store.records import Layer
+from kitesort.store.scenes import derive_scene
+from kitesort.study.derive import make_draft, prepare_derived
+from kitesort.study.rasters import open_layer
 
 router = APIRouter(tags=["derive"])
 
@@ -42,6 +43,7 @@ def get_derivations() -> list[DerivationOut]:
             title=spec.title,
             good_for=spec.good_for,
             source=spec.source,
+            takes=sorted(spec.takes),
             settings_schema=spec.settings.model_json_schema(),
             native_side=spec.native_side,
         )
@@ -75,23 +77,23 @@ def derive(request: Request, study_id: Id, body: DerivationCreate) -> DerivedOut
                 if len(body.scene_ids) * len(body.orders) == 1:
                     raise
                 problems.append(
-                    ProblemWith(scene_id=scene.id, title=scene.title, sentence=error.sentence)
+                    ProblemWith(layer_id=scene.id, title=scene.title, sentence=error.sentence)
                 )
     return DerivedOut(made=made, problems=problems, runs=runs)
 
 
-def _make(scene: Scene, order: DerivationOrder) -> SceneOut:
+def _make(scene: Layer, order: DerivationOrder) -> SceneOut:
     recipe = prepare_derived(scene.study_id, scene.id, order.operation, order.settings)
     return stored_with_answer(lambda: derive_scene(scene.study_id, recipe, order.title))
 
 
-def _takes_long(scene: Scene, order: DerivationOrder) -> bool:
+def _takes_long(scene: Layer, order: DerivationOrder) -> bool:
     spec = DERIVATIONS[order.operation]
     is_slow = spec.is_slow(validate_settings(spec, order.settings))
-    return is_slow and usable_scene(scene.id).grid.whole.n_pixels > LARGEST_AT_ONCE
+    return is_slow and open_layer(scene.id).grid.whole.n_pixels > LARGEST_AT_ONCE
 
 
-def _submit(queue: RunQueue, scene: Scene, order: DerivationOrder) -> RunOut:
+def _submit(queue: RunQueue, scene: Layer, order: DerivationOrder) -> RunOut:
     task = derive_run.DeriveTask(
         scene_id=scene.id, operation=order.operation, settings=order.settings, title=order.title
     )
@@ -102,14 +104,14 @@ def _submit(queue: RunQueue, scene: Scene, order: DerivationOrder) -> RunOut:
 @router.get("/scenes/{scene_id}/undefined")
 def get_undefined(scene_id: Id) -> UndefinedOut:
     """Pixels that had data and have no value: division by zero, logarithms of negatives."""
-    found = count_undefined(usable_scene(scene_id))
+    found = count_undefined(open_layer(scene_id))
     return UndefinedOut.model_validate(found, from_attributes=True)
 
 
 @router.get("/scenes/{scene_id}/relations")
 def get_relations(scene_id: Id) -> RelationsOut:
     """Ranges of a scene's bands, correlation between them, near-duplicates."""
-    found = relate_members(usable_scene(scene_id))
+    found = relate_members(open_layer(scene_id))
     return RelationsOut(
         members=[MemberOut.model_validate(m, from_attributes=True) for m in found.members],
         correlation=[[None if math.isnan(v) else float(v) for v in row]

@@ -38,10 +38,10 @@ from kitesort.core.derive.index_catalogue import (
 from kitesort.core.errors import FormulaError
 from kitesort.core.raster.protocol import roles_of
 from kitesort.store import presets
-from kitesort.store.derive import layer_names
-from kitesort.store.rasters import delivery_of, scene_record, usable_scene
+from kitesort.store.layers import require_in_study
 from kitesort.store.records import Preset
-from kitesort.store.scenes import require_in_study
+from kitesort.study.derive import layer_names
+from kitesort.study.rasters import delivery_of, layer_record, open_layer
 
 router = APIRouter(tags=["derive"])
 
@@ -54,7 +54,7 @@ def get_indices(scene_id: Id) -> list[IndexOut]:
 
 @lru_cache(maxsize=64)
 def _indices_of(scene_id: int) -> tuple[IndexOut, ...]:
-    bands = usable_scene(scene_id).bands
+    bands = open_layer(scene_id).bands
     found = [_index_out(bind_index(index, bands)) for index in all_indices().values()]
     return tuple(sorted(found, key=lambda one: USUAL.index(one.id) if one.usual else len(USUAL)))
 
@@ -90,7 +90,7 @@ def get_layer_names(study_id: Id) -> list[LayerNameOut]:
     """What formulas may name beside the roles of their own scene."""
     return [
         LayerNameOut(
-            name=name, scene_id=ref.scene_id, role=ref.role, title=scene_record(ref.scene_id).title
+            name=name, scene_id=ref.scene_id, role=ref.role, title=layer_record(ref.scene_id).title
         )
         for name, ref in layer_names(study_id).items()
     ]
@@ -102,7 +102,7 @@ def check_formula(study_id: Id, body: FormulaIn) -> FormulaOut:
     require_in_study(study_id, [body.scene_id])
     try:
         node = parse_formula(body.formula)
-        known = (*roles_of(usable_scene(body.scene_id)), *layer_names(study_id))
+        known = (*roles_of(open_layer(body.scene_id)), *layer_names(study_id))
         require_known_names(node, known)
     except FormulaError as error:
         return FormulaOut(

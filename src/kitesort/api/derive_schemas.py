@@ -10,7 +10,7 @@ from kitesort.core.derive.break_start import Start
 from kitesort.core.derive.breaks import BreakTable
 from kitesort.core.derive.coefficients import CoefficientTable
 from kitesort.core.derive.index_catalogue import Use
-from kitesort.core.derive.protocol import LayerRef
+from kitesort.core.operation import LayerRef
 from kitesort.store.records import PresetKind
 
 

@@ -24,17 +24,17 @@ from kitesort.api.runs import run_out
 from kitesort.api.schemas import Finite, Id, RunOut
 from kitesort.core.bands import RANGES_UM
 from kitesort.core.display.feature_space import Axis
-from kitesort.core.display.reference_spectra import REFERENCE_SPECTRA, SOURCE
 from kitesort.core.errors import BadSettingsError
 from kitesort.core.geometry import reproject_point
+from kitesort.core.reference_spectra import REFERENCE_SPECTRA, SOURCE
 from kitesort.runs import density
 from kitesort.runs.queue import RunQueue
-from kitesort.store import plane
-from kitesort.store.line import LineMember, read_line
-from kitesort.store.rasters import display_scene, study_crs
-from kitesort.store.readout import read_place
 from kitesort.store.scenes import first_scene_id
 from kitesort.store.studies import get_study
+from kitesort.study import plane
+from kitesort.study.line import LineMember, read_line
+from kitesort.study.rasters import display_layer, study_crs
+from kitesort.study.readout import read_place
 
 router = APIRouter(tags=["look"])
 DEGREES = "EPSG:4326"
@@ -67,7 +67,7 @@ def find_place(study_id: Id, longitude: Finite, latitude: Finite) -> PlaceOut:
     x, y = reproject_point(longitude, latitude, DEGREES, study_crs(study_id))
     if not (math.isfinite(x) and math.isfinite(y)):
         raise BadSettingsError("The place cannot be shown in the study's coordinate system.")
-    grid = display_scene(first_scene_id(study_id)).grid
+    grid = display_layer(first_scene_id(study_id)).grid
     return PlaceOut(x=x, y=y, inside=grid.pixel_at(x, y) is not None)
 
 

@@ -7,8 +7,8 @@ from pydantic import BaseModel, Field
 
 from kitesort.api.schemas import GridOut, Id, In
 from kitesort.core.cloud import MAX_TEXT, PATTERN
-from kitesort.core.display.palette import LEVELS
 from kitesort.core.display.stretch import StretchKind
+from kitesort.core.palette import LEVELS
 
 Member = Annotated[str, Field(description="a scene's id and a role: 3:nir", max_length=80)]
 
@@ -75,7 +75,30 @@ class ClassCountsOut(BaseModel):
     n_pixels: int
 
 
-class HistogramIn(In):
+class RegionIn(In):
+    """Where pixels are counted: everywhere where nothing is said."""
+
+    extent: str | None = Field(None, max_length=200)
+    site_ids: list[int] = Field(default=[], max_length=500)
+    outlines: list[dict[str, Any]] = Field(default=[], max_length=50)
+
+
+class ShareOut(BaseModel):
+    code: int
+    pixels: int
+    percent: float
+
+
+class SharesOut(BaseModel):
+    """Pixels of a region by class; ``exact``: every one of them was looked at."""
+
+    classes: list[ShareOut]
+    n_valid: int
+    n_covered: int
+    exact: bool
+
+
+class HistogramIn(RegionIn):
     """A band of a scene, where, and how it is counted; the range is the usual one where none is
     given."""
 
@@ -83,9 +106,6 @@ class HistogramIn(In):
     bins: int = Field(128, ge=2, le=1024)
     low: float | None = None
     high: float | None = None
-    extent: str | None = Field(None, max_length=200)
-    site_ids: list[int] = Field(default=[], max_length=500)
-    outlines: list[dict[str, Any]] = Field(default=[], max_length=50)
     with_classes: bool = False
 
 

@@ -22,6 +22,7 @@ from kitesort.api import (
     derive_aids,
     layers,
     look,
+    maps,
     notes,
     reference_pictures,
     runs,
@@ -45,7 +46,7 @@ from kitesort.store.database import connect_database, dsn
 WEB = Path(__file__).resolve().parents[3] / "web" / "dist"
 PARTS = (
     studies, scenes, scene_tiles, look, cloud, notes, reference_pictures, deliveries, catalogue,
-    correct, boundaries, derive, derive_aids, breaks, series, training, runs, layers, tables,
+    correct, boundaries, derive, derive_aids, breaks, series, training, runs, layers, maps, tables,
     trained, vocabulary,
 )  # fmt: skip
 

@@ -2,14 +2,14 @@
 
 from kitesort.api.look_schemas import PlaneIn
 from kitesort.core.errors import BadSettingsError
-from kitesort.store.look import Region, make_region
-from kitesort.store.plane import PlaneLayers
-from kitesort.store.rasters import scene_record
-from kitesort.store.scenes import require_in_study
+from kitesort.store.layers import require_in_study
+from kitesort.study.look import Region, make_region
+from kitesort.study.plane import PlaneLayers
+from kitesort.study.rasters import layer_record
 
 
 def require_scene(study_id: int, scene_id: int) -> None:
-    if scene_record(scene_id).study_id != study_id:
+    if layer_record(scene_id).study_id != study_id:
         require_in_study(study_id, [scene_id])
 
 

@@ -36,7 +36,7 @@ def findings_out(
 
 def _proposal(inventory: Inventory, position: int, found: Recognised) -> ProposalOut:
     scene = found.scene
-    finest = min(scene.used_bands or scene.bands, key=lambda b: b.resolution_m)
+    finest = min(scene.used_bands or scene.bands, key=lambda b: b.pixel_size)
     facts = _facts(inventory, finest)
     return ProposalOut(
         position=position,
@@ -75,7 +75,7 @@ def _band_out(inventory: Inventory, position: int, band: DeliveredBand) -> Propo
         name=band.name,
         role=band.role,
         wavelength_um=band.wavelength_um,
-        resolution_m=band.resolution_m,
+        pixel_size=band.pixel_size,
         kind=_facts(inventory, band).dtype,
         quantity=band.best_quantity,
         gain=band.gain,

@@ -7,9 +7,10 @@ from kitesort.api.look_schemas import PictureOut
 from kitesort.api.pictures import picture_response
 from kitesort.api.scene_tiles import PNG
 from kitesort.api.schemas import Id
-from kitesort.catalogue.pictures import configured_pictures, picture_raster, problem_of
+from kitesort.catalogue.pictures import configured_pictures, problem_of
 from kitesort.core.display.tile import read_tile, render_picture
 from kitesort.store.studies import get_study
+from kitesort.study.pictures import picture_raster
 
 router = APIRouter(tags=["pictures"])
 ROLES = ("red", "green", "blue")

@@ -6,15 +6,17 @@ from fastapi import APIRouter, Request
 from fastapi.responses import StreamingResponse
 
 from kitesort.api.schemas import ClassifierOut, Id, RunCreate, RunOut
+from kitesort.core.classify.operations.classify import SPEC as CLASSIFY
 from kitesort.core.classify.registry import CLASSIFIERS
-from kitesort.core.recipe import collect_samples, require_enough_pixels, train
+from kitesort.core.classify.training import require_enough_pixels, train
+from kitesort.runs import make_map
 from kitesort.runs.feed import NewsFeed
 from kitesort.runs.queue import RunQueue
 from kitesort.store import runs
-from kitesort.store.rasters import usable_scene
 from kitesort.store.records import Run
 from kitesort.store.studies import get_study
-from kitesort.store.training import make_recipe, remembering_reader
+from kitesort.study.rasters import layer_record
+from kitesort.study.training import make_training, map_recipe, samples_of
 
 router = APIRouter(tags=["runs"])
 
@@ -37,13 +39,15 @@ def get_classifiers() -> list[ClassifierOut]:
 def create_run(request: Request, study_id: Id, body: RunCreate) -> RunOut:
     """Queue a classification of the whole scene, after training once to see that it can be done."""
     get_study(study_id)
-    recipe = make_recipe(study_id, body.scene_id, tuple(body.roles), body.method, body.settings)
-    read = remembering_reader(recipe.scene_id)
-    samples, _ = collect_samples(recipe, usable_scene(recipe.scene_id), read)
-    require_enough_pixels(samples, recipe)
-    train(recipe, samples)
+    roles = tuple(body.roles)
+    training = make_training(study_id, body.scene_id, roles, body.method, body.settings)
+    samples, _ = samples_of(body.scene_id, training)
+    require_enough_pixels(samples, training)
+    train(training, samples)
+    recipe = map_recipe(body.scene_id, CLASSIFY.id, training)
     queue: RunQueue = request.app.state.queue
-    return run_out(queue.submit(study_id, f"Classifying {recipe.scene_name}", "classify", recipe))
+    title = f"Classifying {layer_record(body.scene_id).title}"
+    return run_out(queue.submit(study_id, title, make_map.KIND, make_map.MapTask(recipe=recipe)))
 
 
 @router.get("/studies/{study_id}/runs")
@@ -73,4 +77,6 @@ async def get_events(request: Request) -> StreamingResponse:
 
 def run_out(run: Run) -> RunOut:
     values = run.model_dump(include=set(RunOut.model_fields))
-    return RunOut(**values, method=run.task.get("method"), settings=run.task.get("settings") or {})
+    recipe = run.task.get("recipe") or {}
+    training = recipe.get("settings") or {}
+    return RunOut(**values, method=training.get("method"), settings=training.get("settings") or {})

@@ -5,10 +5,10 @@ from typing import Any, Literal
 
 from pydantic import BaseModel, Field
 
-from kitesort.api.schemas import BandOut, CompositeOut, GridOut, Id, In
-from kitesort.core.bands import Quantity, SceneQuantity
-from kitesort.core.correct.protocol import Family
+from kitesort.api.schemas import BandOut, CompositeOut, DependantOut, GridOut, Id, In, MapOut
+from kitesort.core.bands import Kind, Quantity, SceneQuantity
 from kitesort.core.delivery.scene import Resampling
+from kitesort.core.operation import Family
 
 Origin = Literal["delivered", "corrected", "combined", "derived"]
 
@@ -53,21 +53,12 @@ class SceneOut(BaseModel):
     without_factors: list[str]
 
 
-class ScenePatch(In):
-    title: str = Field(min_length=1, max_length=120)
-
-
 class BrokenSceneOut(BaseModel):
     """A scene that cannot be opened any more; ``problem``: why."""
 
     id: int
     title: str
     problem: str
-
-
-class DependantOut(BaseModel):
-    id: int
-    title: str
 
 
 class BandStatisticsOut(BaseModel):
@@ -163,7 +154,7 @@ class ProposedBandOut(BaseModel):
     name: str
     role: str
     wavelength_um: float | None
-    resolution_m: float
+    pixel_size: float
     kind: str
     quantity: Quantity
     gain: float | None
@@ -254,6 +245,7 @@ class OperationOut(BaseModel):
     otherwise: str | None = None
     good_for: str
     source: str
+    takes: list[Kind]
     settings_schema: dict[str, Any]
 
 
@@ -263,26 +255,29 @@ class StepIn(In):
 
 
 class CorrectionCreate(In):
-    """The same chain of steps for one scene or for many."""
+    """The same chain of steps for one layer or for many."""
 
-    scene_ids: list[int] = Field(min_length=1, max_length=200)
+    layer_ids: list[int] = Field(min_length=1, max_length=200)
     steps: list[StepIn] = Field(min_length=1, max_length=20)
     title: str | None = Field(None, min_length=1, max_length=120)
 
 
 class ProblemWith(BaseModel):
-    scene_id: Id
+    layer_id: Id
     title: str
     sentence: str
 
 
-class CorrectionOut(BaseModel):
+class MadeOut(BaseModel):
+    """What was made: scenes of scenes, class maps of class maps."""
+
     made: list[SceneOut]
+    maps: list[MapOut]
     problems: list[ProblemWith]
 
 
 class CombinationCreate(In):
-    scene_ids: list[int] = Field(min_length=2, max_length=200)
+    layer_ids: list[int] = Field(min_length=2, max_length=200)
     method: str
     settings: dict[str, Any] = Field(default_factory=dict)
     title: str | None = Field(None, min_length=1, max_length=120)

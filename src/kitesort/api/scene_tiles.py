@@ -17,13 +17,13 @@ from kitesort.api.look_schemas import (
 )
 from kitesort.api.pictures import picture_response
 from kitesort.api.schemas import Finite, Id
-from kitesort.core.display.palette import PALETTES, SOURCE, palette_stops, palette_table
 from kitesort.core.display.stretch import Stretch, cut_shares
 from kitesort.core.display.tile import render_composite, render_palette
 from kitesort.core.errors import BadSettingsError
+from kitesort.core.palette import PALETTES, SOURCE, palette_stops, palette_table
 from kitesort.core.settings import describe_invalid
 from kitesort.core.statistics import Histogram, histogram_of
-from kitesort.store.look import (
+from kitesort.study.look import (
     Region,
     band_sample,
     channel_curves,
@@ -31,8 +31,8 @@ from kitesort.store.look import (
     region_values,
     shown_tile,
 )
-from kitesort.store.rasters import display_scene
-from kitesort.store.training import class_values
+from kitesort.study.rasters import display_layer
+from kitesort.study.training import class_values
 
 router = APIRouter(tags=["scenes"])
 PNG: dict[int | str, dict[str, Any]] = {200: {"content": {"image/png": {}}}}
@@ -54,7 +54,7 @@ def get_scene_tile(
     roles = tuple(query.roles.split(","))
     if len(roles) != 3 and (len(roles) != 1 or query.palette is None):
         raise BadSettingsError("A composite takes exactly three bands; one band takes a palette.")
-    raster = display_scene(scene_id)
+    raster = display_layer(scene_id)
     stretch, region = _stretch_of(query), _region_of(query)
 
     def make() -> bytes:

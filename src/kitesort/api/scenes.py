@@ -1,12 +1,10 @@
-"""Scenes: facts, statistics, comparison, keeping, removal."""
+"""Scenes: facts, statistics, comparison."""
 
 from collections.abc import Iterator
 from typing import Annotated
 
 from fastapi import APIRouter, Query, Request
-from fastapi.responses import FileResponse
 
-from kitesort.api.downloads import file_stem
 from kitesort.api.grids import grid_out
 from kitesort.api.runs import run_out
 from kitesort.api.scene_out import scene_out
@@ -15,23 +13,21 @@ from kitesort.api.scene_schemas import (
     ComparedSceneOut,
     ComparisonOut,
     CrsOut,
-    DependantOut,
     SceneOut,
-    ScenePatch,
     StatisticsOut,
 )
 from kitesort.api.schemas import Id, RunOut
 from kitesort.core.crs_search import search_crs
-from kitesort.core.errors import KiteSortError, NotFoundError
+from kitesort.core.errors import KiteSortError
 from kitesort.core.grid import parse_crs
 from kitesort.core.grid_comparison import compare_grids
-from kitesort.runs import keep_scene, statistics
+from kitesort.runs import statistics
 from kitesort.runs.queue import RunQueue
 from kitesort.store import scenes
-from kitesort.store.files import layer_path
-from kitesort.store.rasters import forget_scene_titles, usable_scene
-from kitesort.store.scene_statistics import scene_statistics
+from kitesort.store.layers import get_layer, require_in_study
 from kitesort.store.studies import get_study
+from kitesort.study.rasters import open_layer
+from kitesort.study.scene_statistics import scene_statistics
 
 router = APIRouter(tags=["scenes"])
 
@@ -58,24 +54,6 @@ def _told(study_id: int) -> Iterator[SceneOut | BrokenSceneOut]:
             yield BrokenSceneOut(id=scene.id, title=scene.title, problem=error.sentence)
 
 
-@router.patch("/scenes/{scene_id}")
-def rename_scene(scene_id: Id, body: ScenePatch) -> SceneOut:
-    renamed = scenes.rename_scene(scene_id, body.title)
-    forget_scene_titles()
-    return scene_out(renamed)
-
-
-@router.get("/scenes/{scene_id}/dependants")
-def get_dependants(scene_id: Id) -> list[DependantOut]:
-    """Scenes that are made of this one."""
-    return [DependantOut(id=s.id, title=s.title) for s in scenes.dependants_of(scene_id)]
-
-
-@router.delete("/scenes/{scene_id}", status_code=204)
-def remove_scene(scene_id: Id) -> None:
-    scenes.remove_scene(scene_id)
-
-
 @router.get("/scenes/{scene_id}/statistics")
 def get_statistics(scene_id: Id) -> StatisticsOut:
     """Of every pixel where there are few or they have been counted, else of native ones spread
@@ -86,7 +64,7 @@ def get_statistics(scene_id: Id) -> StatisticsOut:
 @router.post("/scenes/{scene_id}/statistics", status_code=201)
 def count_statistics(request: Request, scene_id: Id) -> RunOut:
     """Count over every pixel, as a run."""
-    scene = scenes.get_scene(scene_id)
+    scene = get_layer(scene_id)
     queue: RunQueue = request.app.state.queue
     task = statistics.StatisticsTask(scene_id=scene_id)
     title = f"Counting {scene.title}"
@@ -98,11 +76,11 @@ def compare_scenes(
     study_id: Id, scene_ids: Annotated[list[int], Query(min_length=1, max_length=40)]
 ) -> ComparisonOut:
     """The grids of scenes, each held against the first one's."""
-    named = scenes.require_in_study(study_id, scene_ids)
-    first = usable_scene(named[0].id).grid
+    named = require_in_study(study_id, scene_ids)
+    first = open_layer(named[0].id).grid
     compared = []
     for scene in named:
-        grid = usable_scene(scene.id).grid
+        grid = open_layer(scene.id).grid
         differences = compare_grids(first, grid, named[0].title, scene.title)
         compared.append(
             ComparedSceneOut(
@@ -121,25 +99,3 @@ def compare_scenes(
 def find_crs(text: Annotated[str, Query(max_length=100)]) -> list[CrsOut]:
     """Coordinate systems by code or by words of their name and area."""
     return [CrsOut.model_validate(entry, from_attributes=True) for entry in search_crs(text)]
-
-
-@router.post("/scenes/{scene_id}/keep", status_code=201)
-def keep(request: Request, scene_id: Id) -> RunOut:
-    """Write the scene to disk, as a run."""
-    scene = scenes.get_scene(scene_id)
-    queue: RunQueue = request.app.state.queue
-    task = keep_scene.KeepTask(scene_id=scene_id)
-    return run_out(queue.submit(scene.study_id, f"Keeping {scene.title}", keep_scene.KIND, task))
-
-
-@router.get("/scenes/{scene_id}/file", response_class=FileResponse)
-def download_scene(scene_id: Id) -> FileResponse:
-    """A kept scene as Cloud Optimized GeoTIFF."""
-    scene = scenes.get_scene(scene_id)
-    if scene.kept_path is None or not layer_path(scene.kept_path).is_file():
-        raise NotFoundError("The scene has not been kept. Keep it first.")
-    return FileResponse(
-        layer_path(scene.kept_path),
-        media_type="image/tiff",
-        filename=f"{file_stem(scene.title)}.tif",
-    )

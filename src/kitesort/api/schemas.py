@@ -1,13 +1,13 @@
 """What goes over the wire where a store record does not fit as it is."""
 
 import json
-from datetime import datetime
+from datetime import date, datetime
 from typing import Annotated, Any
 
 from annotated_types import Ge, Le
 from pydantic import AllowInfNan, BaseModel, Field, field_validator
 
-from kitesort.core.bands import Quantity
+from kitesort.core.bands import Kind, Quantity
 from kitesort.core.settings import Strict
 from kitesort.store.records import RunState
 
@@ -52,7 +52,7 @@ class BandOut(BaseModel):
 
     role: str
     wavelength_um: float | None
-    resolution_m: float
+    pixel_size: float
     file: str
     kind: str
     quantity: Quantity
@@ -118,17 +118,28 @@ class SitePatch(In):
     class_id: Id | None = None
     geometry: dict[str, Any] | None = None
     note: str | None = Field(None, max_length=400)
+    true_on: date | None = Field(None, description="null: on every date")
+
+    @property
+    def changes(self) -> dict[str, Any]:
+        """What is to be changed; only a date can be taken away by saying that there is none."""
+        told = self.model_dump(exclude_unset=True, exclude={"version"})
+        return {key: value for key, value in told.items() if value is not None or key == "true_on"}
 
 
 class SiteOut(BaseModel):
     """``problem`` says in words why a site takes no part; it is kept all the same. ``outside``:
-    share of its area outside the scene. ``version`` is another one after every change."""
+    share of its area outside the scene. ``true_on``: it is that class on this date only;
+    ``elsewhen``: which is not the scene's, so that it takes no part. ``version`` is another one
+    after every change."""
 
     id: int
     version: str
     class_id: Id
     geometry: dict[str, Any]
     note: str
+    true_on: date | None
+    elsewhen: bool
     n_pixels: int
     n_covered: int
     outside: float
@@ -204,7 +215,6 @@ class RunOut(BaseModel):
     log: list[str]
     problem: str | None
     layer_id: Id | None
-    scene_id: Id | None
     created_at: datetime
     finished_at: datetime | None
     kind: str
@@ -234,31 +244,51 @@ class TrainedClassifierOut(BaseModel):
 
 
 class LegendOut(BaseModel):
+    """A class; its area once the map is kept."""
+
     code: int
     name: str
     colour: str
-    pixels: int
-    hectares: float
-    percent: float = Field(description="of the classified pixels, no data not counted")
+    pixels: int | None
+    hectares: float | None
+    percent: float | None = Field(description="of the classified pixels, no data not counted")
 
 
-class LayerPatch(In):
+class NamePatch(In):
     name: str = Field(min_length=1, max_length=120)
 
 
-class LayerOut(BaseModel):
+class LayerPatch(In):
+    title: str = Field(min_length=1, max_length=120)
+
+
+class NamedLayerOut(BaseModel):
     id: int
-    scene_id: Id
-    name: str
+    kind: Kind
+    title: str
+
+
+class DependantOut(BaseModel):
+    id: int
+    title: str
+
+
+class MapOut(BaseModel):
+    """A class map; counts and seconds once it is kept."""
+
+    id: int
+    scene_id: Id | None
+    title: str
     sentence: str
     method: str
     roles: list[str]
     n_sites: int
     legend: list[LegendOut]
-    nodata_pixels: int
-    seconds: float
+    nodata_pixels: int | None
+    seconds: float | None
     created_at: datetime
     up_to_date: bool
+    kept: bool
     grid: GridOut | None
 
 

@@ -6,8 +6,8 @@ from kitesort.api.scene_schemas import SeriesOut, SeriesPlace, SeriesValueOut
 from kitesort.api.schemas import Id
 from kitesort.core.errors import BadSettingsError, NotFoundError
 from kitesort.core.raster.protocol import roles_of
-from kitesort.store import series
-from kitesort.store.rasters import usable_scene
+from kitesort.study import series
+from kitesort.study.rasters import open_layer
 
 router = APIRouter(tags=["series"])
 
@@ -23,7 +23,7 @@ def get_series(study_id: Id) -> list[SeriesOut]:
                 first=min(dates),
                 last=max(dates),
                 n_dates=len(scenes),
-                roles=list(roles_of(usable_scene(scenes[0].id))),
+                roles=list(roles_of(open_layer(scenes[0].id))),
             )
         )
     return found

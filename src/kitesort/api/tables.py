@@ -5,35 +5,35 @@ from typing import Any
 from fastapi import APIRouter, Response
 
 from kitesort.api.downloads import attachment, file_stem
-from kitesort.api.layers import legend_out
+from kitesort.api.maps import legend_out
 from kitesort.api.schemas import Id
 from kitesort.core.assess.error_matrix import ErrorMatrix, Proportion
 from kitesort.core.table import Cell, to_csv
-from kitesort.store.accuracy import check_layer
-from kitesort.store.layers import get_layer
+from kitesort.study.accuracy import check_layer
+from kitesort.study.maps import get_map
 
-router = APIRouter(tags=["layers"])
+router = APIRouter(tags=["maps"])
 CSV: dict[int | str, dict[str, Any]] = {200: {"content": {"text/csv": {}}}}
 
 
-@router.get("/layers/{layer_id}/areas", response_class=Response, responses=CSV)
+@router.get("/maps/{layer_id}/areas", response_class=Response, responses=CSV)
 def download_areas(layer_id: Id) -> Response:
     """Legend and areas of a class map: pixels, percent of what is classified, hectares."""
-    layer = get_layer(layer_id)
+    layer = get_map(layer_id)
     head: list[Cell] = ["code", "class", "colour", "pixels", "percent", "hectares"]
     rows: list[list[Cell]] = [
         [e.code, e.name, e.colour, e.pixels, e.percent, e.hectares] for e in legend_out(layer)
     ]
-    return _csv([head, *rows], f"{layer.name}-areas")
+    return _csv([head, *rows], f"{layer.title}-areas")
 
 
-@router.get("/layers/{layer_id}/error-matrix", response_class=Response, responses=CSV)
+@router.get("/maps/{layer_id}/error-matrix", response_class=Response, responses=CSV)
 def download_error_matrix(layer_id: Id) -> Response:
     """Error matrix of a class map with its totals and accuracies: rows as mapped, columns as found
     on the ground."""
     found = check_layer(layer_id)
     names = [entry.name for entry in found.entries]
-    return _csv(_matrix_rows(found.matrix, names), f"{get_layer(layer_id).name}-error-matrix")
+    return _csv(_matrix_rows(found.matrix, names), f"{get_map(layer_id).title}-error-matrix")
 
 
 def _matrix_rows(matrix: ErrorMatrix, names: list[str]) -> list[list[Cell]]:

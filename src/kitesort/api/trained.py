@@ -8,7 +8,7 @@ from starlette.concurrency import run_in_threadpool
 
 from kitesort.api.downloads import file_stem
 from kitesort.api.raw_body import RAW_BODY, read_body
-from kitesort.api.schemas import Id, LayerPatch, TrainedClassifierOut, TrainedClassOut
+from kitesort.api.schemas import Id, NamePatch, TrainedClassifierOut, TrainedClassOut
 from kitesort.core.classify.stored import MOST_FILE_BYTES
 from kitesort.store import classifiers
 from kitesort.store.records import KeptClassifier
@@ -38,7 +38,7 @@ async def bring_in_classifier(
 
 
 @router.patch("/trained-classifiers/{classifier_id}")
-def rename_classifier(classifier_id: Id, body: LayerPatch) -> TrainedClassifierOut:
+def rename_classifier(classifier_id: Id, body: NamePatch) -> TrainedClassifierOut:
     return _out(classifiers.rename_classifier(classifier_id, body.name))
 
 

@@ -21,18 +21,19 @@ from kitesort.api.schemas import (
 from kitesort.core.classify.raster import class_map_raster
 from kitesort.core.display.tile import render_classes
 from kitesort.core.errors import NotFoundError, SiteError
-from kitesort.core.training.site import parse_site
-from kitesort.core.training.statistics import USUAL_MINIMUM_PER_BAND
+from kitesort.core.group_statistics import USUAL_MINIMUM_PER_BAND
+from kitesort.core.outline import parse_site
 from kitesort.store import edits, scheme, sites
 from kitesort.store.database import transaction
-from kitesort.store.rasters import usable_scene, usable_tile
-from kitesort.store.readout import default_roles
+from kitesort.store.layers import require_in_study
 from kitesort.store.records import LandClass, Site
-from kitesort.store.scenes import require_in_study
 from kitesort.store.studies import get_study
-from kitesort.store.training import (
+from kitesort.study.rasters import open_layer, usable_tile
+from kitesort.study.readout import default_roles
+from kitesort.study.training import (
     TrainingState,
     hardest_pairs,
+    is_true_in,
     remembered_state,
     site_summary,
     starved_classes,
@@ -88,9 +89,8 @@ def update_site(site_id: Id, scene_id: Id, body: SitePatch) -> SiteOut:
     if body.geometry is not None:
         _require_outline(body.geometry)
     require_in_study(sites.get_site(site_id).study_id, [scene_id])
-    values = body.model_dump(exclude_none=True, exclude={"version"})
     with transaction():
-        return _site_out(sites.update_site(site_id, values, body.version), scene_id)
+        return _site_out(sites.update_site(site_id, body.changes, body.version), scene_id)
 
 
 @router.delete("/sites/{site_id}", status_code=204)
@@ -143,15 +143,15 @@ def get_live_tile(
     )
     if state.version != version or state.model is None:
         raise NotFoundError("The training sites have changed since; ask for the new version.")
-    recipe = state.recipe
-    raster = class_map_raster(usable_scene(recipe.scene_id), state.model, version)
-    colours = {entry.code: (*entry.rgb, 255) for entry in recipe.legend}
+    training = state.training
+    raster = class_map_raster(open_layer(state.scene_id), state.model, training.legend)
+    colours = {entry.code: (*entry.rgb, 255) for entry in training.legend}
 
     def make() -> bytes:
-        pixels = usable_tile(recipe.scene_id, level, row, col, recipe.roles)
+        pixels = usable_tile(state.scene_id, level, row, col, training.roles)
         return render_classes(raster.compute(pixels, raster.inputs), colours)
 
-    key = f"{raster.fingerprint}|{level}|{row}|{col}"
+    key = f"{version}|{raster.fingerprint}|{level}|{row}|{col}"
     return picture_response(request, key, make, IMMUTABLE)
 
 
@@ -178,6 +178,8 @@ def _site_out(site: Site, scene_id: int) -> SiteOut:
         class_id=site.class_id,
         geometry=site.geometry,
         note=site.note,
+        true_on=site.true_on,
+        elsewhen=not is_true_in(site, scene_id),
         n_pixels=summary.n_valid,
         n_covered=summary.n_covered,
         outside=summary.outside,
@@ -187,10 +189,10 @@ def _site_out(site: Site, scene_id: int) -> SiteOut:
 
 def _training_out(state: TrainingState) -> TrainingOut:
     n_sites: dict[int, int] = {}
-    for site in state.recipe.sites:
+    for site in state.training.sites:
         n_sites[site.code] = n_sites.get(site.code, 0) + 1
     classes = []
-    for c in state.recipe.classes:
+    for c in state.training.classes:
         s = state.statistics.get(c.code)
         classes.append(
             ClassTrainingOut(
@@ -204,8 +206,8 @@ def _training_out(state: TrainingState) -> TrainingOut:
         )
     return TrainingOut(
         version=state.version,
-        roles=list(state.recipe.roles),
-        usual_minimum=USUAL_MINIMUM_PER_BAND * len(state.recipe.roles),
+        roles=list(state.training.roles),
+        usual_minimum=USUAL_MINIMUM_PER_BAND * len(state.training.roles),
         classes=classes,
         pairs=[
             PairOut(code=a, other_code=b, jeffries_matusita=v) for a, b, v in hardest_pairs(state)

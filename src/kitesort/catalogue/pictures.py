@@ -14,11 +14,9 @@ from shapely.geometry import box
 from kitesort.catalogue.addresses import guarded_session
 from kitesort.core.errors import CatalogueError, InputError, NotFoundError
 from kitesort.core.geometry import reproject_shape
-from kitesort.core.raster.protocol import Raster
 from kitesort.core.raster.web_tiles import CRS, WebTiles
-from kitesort.store.rasters import display_scene, for_display, study_crs
-from kitesort.store.scenes import first_scene_id
 
+Bounds = tuple[float, float, float, float]
 TIMEOUT_SECONDS = (2.0, 6.0)
 REST_SECONDS = 20.0  # an address that failed is left alone for so long
 KEPT_TILES = 512
@@ -75,13 +73,16 @@ def get_source(picture_id: str) -> PictureSource:
     raise NotFoundError("This picture is not offered any more.")
 
 
-def picture_raster(picture_id: str, study_id: int) -> Raster:
-    """Red, green and blue on the study's ground, in its CRS; fetched as it is read."""
-    source, crs = get_source(picture_id), study_crs(study_id)
-    bounds = display_scene(first_scene_id(study_id)).grid.bounds
+def picture_tiles(picture_id: str, bounds: Bounds, crs: str) -> WebTiles:
+    """Red, green and blue over some ground, whose bounds are in ``crs``; fetched as it is read.
+
+    Raises
+    ------
+    NotFoundError
+    """
+    source = get_source(picture_id)
     there = reproject_shape(box(*bounds), crs, CRS)
-    tiles = WebTiles(partial(_fetch, source), source.id, there.bounds, source.max_level)
-    return for_display(tiles, study_id)
+    return WebTiles(partial(_fetch, source), source.id, there.bounds, source.max_level)
 
 
 def problem_of(picture_id: str) -> str | None:

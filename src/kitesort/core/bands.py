@@ -10,6 +10,7 @@ from enum import StrEnum
 from typing import Literal
 
 from kitesort.core.grid import Grid
+from kitesort.core.legend import Legend
 
 
 class Role(StrEnum):
@@ -60,16 +61,19 @@ RANGES_UM: dict[Role, tuple[float, float]] = {
 
 
 # Reflectance runs from 0 to 1, radiance is in W/(m² sr µm), temperature in kelvin; numbers are as
-# the sensor delivered them; values were computed and have no unit of their own.
-Quantity = Literal["reflectance", "radiance", "temperature", "numbers", "values"]
+# the sensor delivered them; values were computed and have no unit of their own; classes are codes.
+MeasuredQuantity = Literal["reflectance", "radiance", "temperature", "numbers", "values"]
+Quantity = MeasuredQuantity | Literal["classes"]
 SceneQuantity = Quantity | Literal["mixed"]
+Kind = Literal["measured", "classes"]
 UNITS: dict[Quantity, str] = {"radiance": "W/(m² sr µm)", "temperature": "K"}
 
 
 @dataclass(frozen=True)
 class Band:
     """One band of a raster: role, centre wavelength in micrometres, native pixel size, file; the
-    grid it was recorded on, where a stack brought it onto another; and what its values mean."""
+    grid it was recorded on, where a stack brought it onto another; and what its values mean: of
+    class codes by their legend."""
 
     role: str
     wavelength_um: float | None = None
@@ -77,6 +81,11 @@ class Band:
     source: str = ""
     native: Grid | None = None
     quantity: Quantity = "values"
+    legend: Legend = ()
+
+    @property
+    def kind(self) -> Kind:
+        return "classes" if self.quantity == "classes" else "measured"
 
 
 def with_quantities(bands: Iterable[Band], named: Mapping[str, Quantity]) -> tuple[Band, ...]:

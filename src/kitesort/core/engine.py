@@ -9,13 +9,14 @@ from collections import deque
 from collections.abc import Callable, Iterator, Sequence
 from concurrent.futures import Executor, Future, ThreadPoolExecutor
 from contextlib import contextmanager
-from dataclasses import dataclass
-from typing import TypeVar
+from dataclasses import dataclass, replace
+from typing import Protocol, Self, TypeVar
 
 from kitesort.core.errors import CancelledError
 from kitesort.core.grid import Grid, Window
 
 BLOCK_SIZE = 1024
+BLOCKS_PER_WORKER = 2
 T = TypeVar("T")
 
 
@@ -39,16 +40,6 @@ def never_cancelled() -> bool:
     return False
 
 
-def share_of(progress: ProgressCallback, share: float) -> ProgressCallback:
-    """For a part of the work that is only so much of the whole."""
-    return lambda p: progress(Progress(p.done * share, p.seconds_left))
-
-
-def rest_of(progress: ProgressCallback, share: float) -> ProgressCallback:
-    """For the part of the work that is left when so much of the whole is done."""
-    return lambda p: progress(Progress(share + p.done * (1 - share), p.seconds_left))
-
-
 @dataclass(frozen=True)
 class Watch:
     """Told how far a piece of work is; asked whether it shall stop."""
@@ -56,28 +47,45 @@ class Watch:
     progress: ProgressCallback = no_progress
     is_cancelled: CancelCheck = never_cancelled
 
+    def first(self, share: float) -> "Watch":
+        """For a part of the work that is only so much of the whole."""
+        progress = self.progress
+        return replace(self, progress=lambda p: progress(Progress(p.done * share, p.seconds_left)))
+
+    def rest(self, share: float) -> "Watch":
+        """For the part of the work that is left when so much of the whole is done."""
+        progress = self.progress
+        return replace(
+            self,
+            progress=lambda p: progress(Progress(share + p.done * (1 - share), p.seconds_left)),
+        )
+
+    def silently(self) -> "Watch":
+        """For a part that can be given up, and does not know how far it is."""
+        return replace(self, progress=no_progress)
+
+    def require_wanted(self) -> None:
+        """Raises CancelledError when the work shall stop."""
+        if self.is_cancelled():
+            raise CancelledError("Cancelled. Nothing was written.")
+
 
 UNWATCHED = Watch()
 
 
-def steps(
-    items: Sequence[T],
-    progress: ProgressCallback = no_progress,
-    is_cancelled: CancelCheck = never_cancelled,
-) -> Iterator[T]:
+def steps(items: Sequence[T], watch: Watch = UNWATCHED) -> Iterator[T]:
     """One item of some work after another, each told of when it is done.
 
     Raises
     ------
-    CancelledError : ``is_cancelled`` said so between two of them.
+    CancelledError : between two of them.
     """
     started = time.monotonic()
     for n_done, item in enumerate(items, start=1):
-        if is_cancelled():
-            raise CancelledError("Cancelled. Nothing was written.")
+        watch.require_wanted()
         yield item
         elapsed = time.monotonic() - started
-        progress(Progress(n_done / len(items), elapsed * (len(items) / n_done - 1)))
+        watch.progress(Progress(n_done / len(items), elapsed * (len(items) / n_done - 1)))
 
 
 @contextmanager
@@ -86,33 +94,34 @@ def thread_executor(workers: int | None = None) -> Iterator[Executor]:
         yield executor
 
 
-def run_blocks(
+def map_blocks(
     grid: Grid,
     compute: Callable[[Window], T],
     consume: Callable[[Window, T], None],
     executor: Executor | None = None,
     *,
     block_size: int = BLOCK_SIZE,
-    in_flight: int = 4,
-    progress: ProgressCallback = no_progress,
-    is_cancelled: CancelCheck = never_cancelled,
+    in_flight: int | None = None,
+    watch: Watch = UNWATCHED,
 ) -> None:
     """Compute every block, hand results to ``consume`` in row order, in the calling thread.
 
     Without an ``executor`` the blocks are computed by threads, one for each core. At most
-    ``in_flight`` blocks are held at a time, whatever the size of the grid.
+    ``in_flight`` blocks are held at a time, two for each worker where nothing is said, whatever the
+    size of the grid.
 
     Raises
     ------
-    CancelledError : ``is_cancelled`` said so between two blocks.
+    CancelledError : between two blocks.
     """
     if executor is None:
         with thread_executor() as pool:
-            run_blocks(
-                grid, compute, consume, pool, block_size=block_size, in_flight=in_flight,
-                progress=progress, is_cancelled=is_cancelled,
+            map_blocks(
+                grid, compute, consume, pool,
+                block_size=block_size, in_flight=in_flight, watch=watch,
             )  # fmt: skip
         return
+    held = in_flight or BLOCKS_PER_WORKER * _workers_of(executor)
     started = time.monotonic()
     pending: deque[tuple[Window, Future[T]]] = deque()
     done_pixels = 0
@@ -124,19 +133,57 @@ def run_blocks(
         done_pixels += window.n_pixels
         share = done_pixels / grid.whole.n_pixels
         elapsed = time.monotonic() - started
-        progress(Progress(share, elapsed * (1 - share) / share))
+        watch.progress(Progress(share, elapsed * (1 - share) / share))
 
     try:
         for window in grid.blocks(block_size):
-            if is_cancelled():
-                raise CancelledError("Cancelled. Nothing was written.")
+            watch.require_wanted()
             pending.append((window, executor.submit(compute, window)))
-            if len(pending) >= in_flight:
+            if len(pending) >= held:
                 finish_oldest()
         while pending:
-            if is_cancelled():
-                raise CancelledError("Cancelled. Nothing was written.")
+            watch.require_wanted()
             finish_oldest()
     finally:
         for _, future in pending:
             future.cancel()
+
+
+def _workers_of(executor: Executor) -> int:
+    """Those of a pool of this machine; of any other executor as many as there are cores here."""
+    return int(getattr(executor, "_max_workers", 0)) or os.cpu_count() or 2
+
+
+class Mergeable(Protocol):
+    """A statistic of some pixels: added to that of others it is the statistic of both."""
+
+    def __add__(self, other: Self, /) -> Self: ...
+
+
+M = TypeVar("M", bound=Mergeable)
+
+
+def reduce_blocks(
+    grid: Grid,
+    compute: Callable[[Window], M | None],
+    executor: Executor | None = None,
+    *,
+    block_size: int = BLOCK_SIZE,
+    watch: Watch = UNWATCHED,
+) -> M | None:
+    """The sum of a statistic over every block, in row order; None where no block has any. The same,
+    to rounding, whatever the block size.
+
+    Raises
+    ------
+    CancelledError
+    """
+    total: M | None = None
+
+    def consume(_: Window, part: M | None) -> None:
+        nonlocal total
+        if part is not None:
+            total = part if total is None else total + part
+
+    map_blocks(grid, compute, consume, executor, block_size=block_size, watch=watch)
+    return total

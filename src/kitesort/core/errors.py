@@ -9,7 +9,7 @@ KiteSortError
 │   └── TrainingError     TooFewPixelsError, SingularCovarianceError, TooFewClassesError
 ├── NotFoundError         something named does not exist (any more)
 ├── ConflictError         a name or state is taken: DuplicateNameError, NothingToUndoError,
-│                         EditedElsewhereError
+│                         EditedElsewhereError, NewerDatabaseError
 ├── CatalogueError        a catalogue elsewhere did not give what was asked of it
 ├── StorageError          the disk would not take it: DiskFullError
 └── CancelledError        the user stopped a run
@@ -111,6 +111,10 @@ class ConflictError(KiteSortError):
 
 class DuplicateNameError(ConflictError):
     code = "duplicate-name"
+
+
+class NewerDatabaseError(ConflictError):
+    code = "newer-database"
 
 
 class NothingToUndoError(ConflictError):

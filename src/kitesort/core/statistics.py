@@ -5,13 +5,7 @@ from dataclasses import dataclass
 import numpy as np
 import numpy.typing as npt
 
-from kitesort.core.engine import (
-    CancelCheck,
-    ProgressCallback,
-    never_cancelled,
-    no_progress,
-    run_blocks,
-)
+from kitesort.core.engine import UNWATCHED, Watch, reduce_blocks
 from kitesort.core.errors import BadSettingsError
 from kitesort.core.grid import Window
 from kitesort.core.raster.protocol import Raster, roles_of
@@ -102,8 +96,7 @@ def exact_statistics(
     raster: Raster,
     *,
     block_size: int = 1024,
-    progress: ProgressCallback = no_progress,
-    is_cancelled: CancelCheck = never_cancelled,
+    watch: Watch = UNWATCHED,
 ) -> RasterStatistics:
     """Statistics of every valid pixel; the same (to rounding) whatever the block size.
 
@@ -111,16 +104,8 @@ def exact_statistics(
     ------
     CancelledError
     """
-    sums = _sums_of(np.empty((len(raster.bands), 0), np.float32), 0)
-
-    def consume(_: Window, part: _Sums) -> None:
-        nonlocal sums
-        sums = sums + part
-
-    run_blocks(
-        raster.grid, _BlockSums(raster), consume,
-        block_size=block_size, progress=progress, is_cancelled=is_cancelled,
-    )  # fmt: skip
+    sums = reduce_blocks(raster.grid, _BlockSums(raster), block_size=block_size, watch=watch)
+    assert sums is not None, "a grid has at least one block"
     return _finish(raster, sums, exact=True)
 
 

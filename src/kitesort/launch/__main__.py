@@ -8,6 +8,7 @@ import os
 import sys
 from pathlib import Path
 
+from kitesort.core.errors import NewerDatabaseError
 from kitesort.launch.orphan import end_with_starter
 from kitesort.launch.postgres import LaunchError
 from kitesort.launch.supervisor import Options, Supervisor
@@ -20,7 +21,7 @@ def main(arguments: list[str] | None = None) -> int:
     options = _parser().parse_args(arguments)
     try:
         return int(PARTS[options.part](options))
-    except LaunchError as error:
+    except (LaunchError, NewerDatabaseError) as error:
         print(error, file=sys.stderr)
         return 1
 

@@ -3,10 +3,10 @@
 from pydantic import BaseModel
 
 from kitesort.core.display.feature_space import Axis
-from kitesort.runs.reporter import Reporter
-from kitesort.store.plane import PlaneLayers, count_density
+from kitesort.runs.reporter import watch_run
 from kitesort.store.records import Run
 from kitesort.store.runs import finish_run
+from kitesort.study.plane import PlaneLayers, count_density
 
 KIND = "density"
 
@@ -21,10 +21,7 @@ class DensityTask(BaseModel):
 
 
 def count_plane(run: Run) -> None:
-    reporter = Reporter(run.id)
     task = DensityTask.model_validate(run.task)
     layers = PlaneLayers(task.x_scene, task.x_role, task.y_scene, task.y_role)
-    found = count_density(
-        layers, Axis(*task.x), Axis(*task.y), progress=reporter, is_cancelled=reporter.is_cancelled
-    )
-    finish_run(run.id, [f"Counted {found.n_valid:,} valid pixels."], scene_id=task.x_scene)
+    found = count_density(layers, Axis(*task.x), Axis(*task.y), watch_run(run.id))
+    finish_run(run.id, [f"Counted {found.n_valid:,} valid pixels."], task.x_scene)

@@ -5,13 +5,12 @@ from typing import Any
 
 from pydantic import BaseModel
 
-from kitesort.core.engine import Watch
-from kitesort.runs.reporter import Reporter
+from kitesort.runs.reporter import watch_run
 from kitesort.store.database import transaction
-from kitesort.store.derive import prepare_derived
 from kitesort.store.records import Run
 from kitesort.store.runs import finish_run
 from kitesort.store.scenes import derive_scene
+from kitesort.study.derive import prepare_derived
 
 KIND = "derive"
 
@@ -25,11 +24,10 @@ class DeriveTask(BaseModel):
 
 def derive_layers(run: Run) -> None:
     started = time.monotonic()
-    reporter = Reporter(run.id)
     task = DeriveTask.model_validate(run.task)
-    watch = Watch(reporter, reporter.is_cancelled)
+    watch = watch_run(run.id)
     recipe = prepare_derived(run.study_id, task.scene_id, task.operation, task.settings, watch)
     with transaction():
         scene = derive_scene(run.study_id, recipe, task.title)
         seconds = time.monotonic() - started
-        finish_run(run.id, [f"Made “{scene.title}” after {seconds:.1f} s."], scene_id=scene.id)
+        finish_run(run.id, [f"Made “{scene.title}” after {seconds:.1f} s."], scene.id)

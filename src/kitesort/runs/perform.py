@@ -4,24 +4,22 @@ from collections.abc import Callable
 
 from kitesort.core.errors import CancelledError, KiteSortError
 from kitesort.core.storage import is_about_space
-from kitesort.runs.breaks import keep_breaks
-from kitesort.runs.classify import keep_class_map
 from kitesort.runs.density import count_plane
 from kitesort.runs.derive import derive_layers
-from kitesort.runs.keep_scene import keep_scene
+from kitesort.runs.keep_layer import keep_layer
+from kitesort.runs.make_map import make_map
 from kitesort.runs.statistics import count_exactly
 from kitesort.runs.take_scene import take_scene
 from kitesort.store.records import Run
 from kitesort.store.runs import end_cancelled, fail_run, start_run
 
 KINDS: dict[str, Callable[[Run], None]] = {
-    "classify": keep_class_map,
-    "keep-scene": keep_scene,
+    "map": make_map,
+    "keep": keep_layer,
     "take-scene": take_scene,
     "statistics": count_exactly,
     "density": count_plane,
     "derive": derive_layers,
-    "breaks": keep_breaks,
 }
 
 

@@ -2,7 +2,7 @@
 
 import time
 
-from kitesort.core.engine import Progress
+from kitesort.core.engine import Progress, Watch
 from kitesort.store.runs import report_progress
 
 SECONDS_BETWEEN_REPORTS = 0.25
@@ -26,3 +26,9 @@ class Reporter:
 
     def is_cancelled(self) -> bool:
         return self.cancelled
+
+
+def watch_run(run_id: int) -> Watch:
+    """What a run is watched by."""
+    reporter = Reporter(run_id)
+    return Watch(reporter, reporter.is_cancelled)

@@ -3,12 +3,12 @@
 from pydantic import BaseModel
 
 from kitesort.core.statistics import exact_statistics
-from kitesort.runs.reporter import Reporter
+from kitesort.runs.reporter import watch_run
 from kitesort.store.database import transaction
-from kitesort.store.rasters import working_scene
 from kitesort.store.records import Run
 from kitesort.store.runs import finish_run
-from kitesort.store.scene_statistics import store_statistics
+from kitesort.study.rasters import open_layer
+from kitesort.study.scene_statistics import remember_statistics
 
 KIND = "statistics"
 
@@ -18,12 +18,9 @@ class StatisticsTask(BaseModel):
 
 
 def count_exactly(run: Run) -> None:
-    reporter = Reporter(run.id)
     scene_id = StatisticsTask.model_validate(run.task).scene_id
-    found = exact_statistics(
-        working_scene(scene_id), progress=reporter, is_cancelled=reporter.is_cancelled
-    )
+    found = exact_statistics(open_layer(scene_id, "work"), watch=watch_run(run.id))
     with transaction():
-        store_statistics(scene_id, found)
+        remember_statistics(scene_id, found)
         said = f"Counted {found.n_valid:,} valid pixels of {found.n_pixels:,}."
-        finish_run(run.id, [said], scene_id=scene_id)
+        finish_run(run.id, [said], scene_id)

@@ -15,9 +15,10 @@ from kitesort.core.errors import CatalogueError
 from kitesort.runs.reporter import Reporter
 from kitesort.store.database import transaction
 from kitesort.store.deliveries import create_delivery, inventory_of
+from kitesort.store.layers import free_title
 from kitesort.store.records import Delivery, Run
 from kitesort.store.runs import finish_run
-from kitesort.store.scenes import add_scene, free_title
+from kitesort.store.scenes import add_scene
 
 KIND = "take-scene"
 USUAL_FILE_BYTES = 50 * 2**20
@@ -46,7 +47,7 @@ def take_scene(run: Run) -> None:
         require_complete(scene)
         with transaction():
             row = add_scene(run.study_id, free_title(run.study_id, task.title), scene)
-            finish_run(run.id, [f"Taken as “{row.title}”."], scene_id=row.id)
+            finish_run(run.id, [f"Taken as “{row.title}”."], row.id)
     except BaseException:
         remove_quietly(Path(delivery.folder))
         raise

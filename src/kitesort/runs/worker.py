@@ -12,10 +12,9 @@ from kitesort.runs.queue import QUEUE, RunQueue, make_worker_app
 from kitesort.store.classifiers import known_classifier_files
 from kitesort.store.database import connect_database
 from kitesort.store.files import classifier_folder, layer_folder, sweep_strays
-from kitesort.store.layers import known_files
+from kitesort.store.layers import kept_files
 from kitesort.store.received import sweep_uploads
 from kitesort.store.runs import list_waiting, take_interrupted
-from kitesort.store.scenes import kept_files
 
 WORKER_LOCK = 7462
 SWEEP_SECONDS = 3600.0
@@ -34,7 +33,7 @@ def run_worker(conninfo: str) -> None:
 def _recover(conninfo: str) -> None:
     """Put interrupted runs back in the queue and sweep what they left on disk."""
     again = take_interrupted()
-    swept = sweep_strays(layer_folder(), known_files() | kept_files())
+    swept = sweep_strays(layer_folder(), kept_files())
     swept += sweep_strays(classifier_folder(), known_classifier_files())
     if again or swept:
         log.warning("Took up %d interrupted runs, removed %d stray files", len(again), swept)

@@ -10,6 +10,8 @@ from typing import Any
 import peewee
 from playhouse.postgres_ext import PooledPsycopg3Database
 
+from kitesort.core.errors import NewerDatabaseError
+
 
 class _Database(PooledPsycopg3Database):
     """Connections that the server has left while they lay in the pool are not handed out, so that
@@ -62,7 +64,12 @@ def transaction() -> Iterator[None]:
 
 
 def migrate() -> list[str]:
-    """Apply what is missing of ``migrations/*.sql`` in order; return the names applied."""
+    """Apply what is missing of ``migrations/*.sql`` in order; return the names applied.
+
+    Raises
+    ------
+    NewerDatabaseError : the database has had others; nothing is changed.
+    """
     applied = []
     with transaction():
         db.execute_sql("SELECT pg_advisory_xact_lock(7461)")
@@ -71,12 +78,23 @@ def migrate() -> list[str]:
             "applied_at timestamptz NOT NULL DEFAULT now())"
         )
         done = {row[0] for row in db.execute_sql("SELECT name FROM migration").fetchall()}
-        for path in sorted(MIGRATIONS.glob("*.sql")):
+        known = sorted(MIGRATIONS.glob("*.sql"))
+        _require_known(done - {path.name for path in known})
+        for path in known:
             if path.name not in done:
                 db.execute_sql(path.read_text("utf-8"))
                 db.execute_sql("INSERT INTO migration (name) VALUES (%s)", (path.name,))
                 applied.append(path.name)
     return applied
+
+
+def _require_known(strangers: set[str]) -> None:
+    """Raises NewerDatabaseError where the database has had migrations that are not known here."""
+    if strangers:
+        raise NewerDatabaseError(
+            f"The database was written by a newer version of the program ({max(strangers)}). Start "
+            "that version; nothing was changed."
+        )
 
 
 DatabaseError = peewee.DatabaseError

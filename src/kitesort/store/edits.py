@@ -1,4 +1,4 @@
-"""Every change to classes, sites, notes, layers, scenes, presets: an edit, undone and redone."""
+"""Every change to classes, sites, notes, layers, presets: an edit, undone and redone."""
 
 from collections.abc import Iterator
 from contextlib import contextmanager
@@ -17,19 +17,17 @@ from kitesort.store.models import (
     LayerRow,
     NoteRow,
     PresetRow,
-    SceneRow,
     SiteRow,
     Table,
 )
 from kitesort.store.news import announce
 
-Entity = Literal["class", "site", "note", "layer", "scene", "preset", "classifier"]
+Entity = Literal["class", "site", "note", "layer", "preset", "classifier"]
 TABLES: dict[str, type[Table]] = {
     "class": ClassRow,
     "site": SiteRow,
     "note": NoteRow,
     "layer": LayerRow,
-    "scene": SceneRow,
     "preset": PresetRow,
     "classifier": ClassifierRow,
 }

@@ -24,10 +24,13 @@ class StudyRow(Table):
         table_name = "study"
 
 
-class SceneRow(Table):
+class LayerRow(Table):
     study_id = pw.IntegerField()
+    kind = pw.TextField(default="measured")
     title = pw.TextField()
     recipe = BinaryJSONField(index=False)
+    told = BinaryJSONField(index=False, null=True)
+    areas = BinaryJSONField(index=False, null=True)
     acquired = pw.DateField(null=True)
     sensor = pw.TextField(default="")
     series = pw.TextField(null=True)
@@ -38,7 +41,7 @@ class SceneRow(Table):
     created_at = DateTimeTZField(constraints=[pw.SQL("DEFAULT now()")])
 
     class Meta:
-        table_name = "scene"
+        table_name = "layer"
 
 
 class ClassRow(Table):
@@ -57,6 +60,7 @@ class SiteRow(Table):
     class_id = pw.IntegerField()
     geometry = BinaryJSONField(index=False)
     note = pw.TextField(default="")
+    true_on = pw.DateField(null=True)
     client_key = pw.TextField(null=True)
 
     class Meta:
@@ -71,23 +75,6 @@ class PointRow(Table):
 
     class Meta:
         table_name = "reference_point"
-
-
-class LayerRow(Table):
-    study_id = pw.IntegerField()
-    scene_id = pw.IntegerField()
-    name = pw.TextField()
-    recipe = BinaryJSONField(index=False)
-    told = BinaryJSONField(index=False, null=True)
-    path = pw.TextField()
-    pixels = BinaryJSONField(index=False)
-    hectares = BinaryJSONField(index=False)
-    seconds = pw.DoubleField()
-    removed = pw.BooleanField(default=False)
-    created_at = DateTimeTZField(constraints=[pw.SQL("DEFAULT now()")])
-
-    class Meta:
-        table_name = "layer"
 
 
 class ClassifierRow(Table):
@@ -105,7 +92,7 @@ class ClassifierRow(Table):
 class RunRow(Table):
     study_id = pw.IntegerField()
     title = pw.TextField()
-    kind = pw.TextField(default="classify")
+    kind = pw.TextField()
     task = BinaryJSONField(index=False)
     state = pw.TextField(default="waiting")
     percent = pw.DoubleField(default=0)
@@ -113,7 +100,6 @@ class RunRow(Table):
     log = BinaryJSONField(default=list, index=False)
     problem = pw.TextField(null=True)
     layer_id = pw.IntegerField(null=True)
-    scene_id = pw.IntegerField(null=True)
     cancel_requested = pw.BooleanField(default=False)
     attempts = pw.IntegerField(default=0)
     created_at = DateTimeTZField(constraints=[pw.SQL("DEFAULT now()")])

@@ -6,13 +6,15 @@ from pathlib import Path
 
 from kitesort.core.delivery.archive import remove_quietly
 from kitesort.core.errors import ConflictError
+from kitesort.core.recipe import DeliveredLeaf, leaves_of
 from kitesort.store.database import transaction
 from kitesort.store.deliveries import PART_SUFFIX, UNPACKING_SUFFIX, get_delivery
 from kitesort.store.edits import forget_edits
 from kitesort.store.files import remove_kept, uploads_folder
-from kitesort.store.models import DeliveryRow, SceneRow
-from kitesort.store.records import Delivery, Scene
-from kitesort.store.scenes import list_scenes, set_kept, uses_scene
+from kitesort.store.layers import readable_recipe, set_kept, uses_layer
+from kitesort.store.models import DeliveryRow, LayerRow
+from kitesort.store.records import Delivery, Layer
+from kitesort.store.scenes import list_scenes
 
 UNFINISHED_SECONDS = 24 * 3600.0
 
@@ -26,7 +28,7 @@ class Received:
     n_files: int
     n_bytes: int
     n_unfinished: int
-    scenes: tuple[Scene, ...]
+    scenes: tuple[Layer, ...]
 
     @property
     def is_ours(self) -> bool:
@@ -43,7 +45,7 @@ def list_received(study_id: int) -> list[Received]:
     return [_received(delivery, scenes) for delivery in found]
 
 
-def _received(delivery: Delivery, scenes: list[Scene]) -> Received:
+def _received(delivery: Delivery, scenes: list[Layer]) -> Received:
     folder = Path(delivery.folder)
     files = [p for p in folder.rglob("*") if p.is_file()] if delivery.origin != "folder" else []
     unfinished = [p for p in files if _is_unfinished(p)]
@@ -57,18 +59,20 @@ def _is_unfinished(path: Path) -> bool:
     return path.name.startswith(".") and path.name.endswith(PART_SUFFIX)
 
 
-def _made_of(folder: Path, scenes: list[Scene]) -> tuple[Scene, ...]:
+def _made_of(folder: Path, scenes: list[Layer]) -> tuple[Layer, ...]:
     found = {s.id for s in scenes if _lies_in(s, folder)}
     while True:
-        more = {s.id for s in scenes if any(uses_scene(s.recipe, i) for i in found)} - found
+        more = {s.id for s in scenes if any(uses_layer(s.id, i) for i in found)} - found
         if not more:
             return tuple(s for s in scenes if s.id in found)
         found |= more
 
 
-def _lies_in(scene: Scene, folder: Path) -> bool:
-    source = scene.recipe.source
-    return source.kind == "delivered" and Path(source.delivery.folder).is_relative_to(folder)
+def _lies_in(scene: Layer, folder: Path) -> bool:
+    recipe = readable_recipe(scene.id)
+    leaves = leaves_of(recipe) if recipe else ()
+    folders = (Path(leaf.delivery.folder) for leaf in leaves if isinstance(leaf, DeliveredLeaf))
+    return any(one.is_relative_to(folder) for one in folders)
 
 
 def remove_delivery(delivery_id: int, with_scenes: bool) -> None:
@@ -85,8 +89,8 @@ def remove_delivery(delivery_id: int, with_scenes: bool) -> None:
         received = _received(delivery, scenes)
         _require_no_more_than(received, scenes, with_scenes)
         copies = [set_kept(scene.id, None) for scene in received.scenes]
-        gone = SceneRow.id.in_([scene.id for scene in received.scenes])
-        SceneRow.update(removed=True).where(gone).execute()
+        gone = LayerRow.id.in_([scene.id for scene in received.scenes])
+        LayerRow.update(removed=True).where(gone).execute()
         if received.scenes:
             forget_edits(delivery.study_id)
         DeliveryRow.delete().where(DeliveryRow.id == delivery_id).execute()
@@ -96,7 +100,7 @@ def remove_delivery(delivery_id: int, with_scenes: bool) -> None:
         remove_quietly(Path(delivery.folder))
 
 
-def _require_no_more_than(received: Received, scenes: list[Scene], with_scenes: bool) -> None:
+def _require_no_more_than(received: Received, scenes: list[Layer], with_scenes: bool) -> None:
     names = ", ".join(f"“{scene.title}”" for scene in received.scenes)
     if received.scenes and not with_scenes:
         raise ConflictError(f"{names} would lose what they are made of. Say that they may go, too.")

@@ -3,21 +3,17 @@
 import hashlib
 import json
 from datetime import date, datetime
-from typing import Annotated, Any, Literal
+from typing import Any, Literal
 
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import BaseModel, ConfigDict
 
+from kitesort.core.bands import Kind
 from kitesort.core.classify.stored import ToldClassifier
-from kitesort.core.derive.breaks_recipe import BreaksRecipe
+from kitesort.core.errors import InputError
 from kitesort.core.grid_data import GridData
-from kitesort.core.raster.cog import LegendEntry
-from kitesort.core.recipe import ClassMapRecipe
-from kitesort.core.scene_recipe import SceneRecipe
+from kitesort.core.legend import LegendEntry
 
 RunState = Literal["waiting", "running", "done", "failed", "cancelled"]
-
-
-AnyMapRecipe = Annotated[ClassMapRecipe | BreaksRecipe, Field(discriminator="kind")]
 
 
 class Record(BaseModel):
@@ -32,19 +28,55 @@ class Study(Record):
     view: dict[str, Any]
 
 
-class Scene(Record):
-    """A scene and how it came to be; ``kept_path`` names its file when it was kept, ``series``
-    the series of dates it belongs to."""
+class ToldMap(Record):
+    """What a class map tells of itself, so that maps are listed without their recipes, which hold
+    every site, and without their files: how it was made (the classifier's method, else the
+    operation), ``method_version`` and ``trained_on`` (the scene, and a fingerprint of the sites) of
+    one that was trained, its grid unless it could not be opened when it was told."""
+
+    sentence: str
+    method: str
+    method_version: int | None
+    scene_id: int | None
+    roles: tuple[str, ...]
+    n_sites: int
+    trained_on: str | None
+    legend: tuple[LegendEntry, ...]
+    grid: GridData | None
+
+
+class MapAreas(Record):
+    """Pixels and hectares of a kept class map by code, 0 is no data; how long it took."""
+
+    pixels: dict[int, int]
+    hectares: dict[int, float]
+    seconds: float
+
+
+class Layer(Record):
+    """Whatever can be looked at: a scene (measured bands) or a class map. How it came to be is its
+    recipe, which is asked for apart; ``kept_path`` names its file when it was kept, ``series`` the
+    series of dates it belongs to; ``told`` and ``areas``: of class maps."""
 
     id: int
     study_id: int
+    kind: Kind
     title: str
-    recipe: SceneRecipe
     acquired: date | None
     sensor: str
     series: str | None
     kept_path: str | None
     removed: bool
+    told: ToldMap | None
+    areas: MapAreas | None
+    created_at: datetime
+
+    @property
+    def map(self) -> ToldMap:
+        """Raises InputError for a layer that is no class map."""
+        if self.told is None:
+            raise InputError(f"“{self.title}” is no class map.")
+        return self.told
 
 
 class Delivery(Record):
@@ -76,20 +108,23 @@ class LandClass(Record):
 
 
 class Site(Record):
-    """Outline as GeoJSON geometry in the CRS of the study's scenes; ``client_key``: what the
-    browser called it before it was stored."""
+    """Outline as GeoJSON geometry in the CRS of the study's scenes; ``true_on``: the only date on
+    which the ground is that class; ``client_key``: what the browser called it before it was
+    stored."""
 
     id: int
     study_id: int
     class_id: int
     geometry: dict[str, Any]
     note: str
+    true_on: date | None = None
     client_key: str | None = None
 
     @property
     def version(self) -> str:
         """Another one after every change."""
-        said = json.dumps([self.class_id, self.geometry, self.note], sort_keys=True)
+        told = [self.class_id, self.geometry, self.note, str(self.true_on)]
+        said = json.dumps(told, sort_keys=True)
         return hashlib.blake2s(said.encode(), digest_size=8).hexdigest()
 
 
@@ -124,36 +159,6 @@ class Preset(Record):
     content: dict[str, Any]
 
 
-class ToldMap(Record):
-    """What a kept map tells of itself: ``method_version`` and ``trained_on`` (a fingerprint of the
-    sites) of one that was trained, its grid unless the file was gone when it was looked at."""
-
-    sentence: str
-    method: str
-    method_version: int | None
-    roles: tuple[str, ...]
-    n_sites: int
-    trained_on: str | None
-    legend: tuple[LegendEntry, ...]
-    grid: GridData | None
-
-
-class Layer(Record):
-    """A kept class map; ``pixels`` and ``hectares`` by class code, 0 is no data."""
-
-    id: int
-    study_id: int
-    scene_id: int
-    name: str
-    told: ToldMap
-    path: str
-    pixels: dict[int, int]
-    hectares: dict[int, float]
-    seconds: float
-    removed: bool
-    created_at: datetime
-
-
 class KeptClassifier(Record):
     """A trained classifier of a study, and what its file tells of it."""
 
@@ -180,7 +185,6 @@ class Run(Record):
     log: list[str]
     problem: str | None
     layer_id: int | None
-    scene_id: int | None
     cancel_requested: bool
     attempts: int
     created_at: datetime

@@ -70,11 +70,9 @@ def report_progress(run_id: int, percent: float, seconds_left: float | None) -> 
         return get_run(run_id).cancel_requested
 
 
-def finish_run(
-    run_id: int, log: list[str], *, layer_id: int | None = None, scene_id: int | None = None
-) -> None:
-    """``layer_id`` or ``scene_id``: what was made."""
-    _end(run_id, "done", log, percent=100, layer_id=layer_id, scene_id=scene_id)
+def finish_run(run_id: int, log: list[str], layer_id: int | None = None) -> None:
+    """``layer_id``: what was made, or looked at."""
+    _end(run_id, "done", log, percent=100, layer_id=layer_id)
 
 
 def fail_run(run_id: int, sentence: str) -> None:

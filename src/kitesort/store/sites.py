@@ -3,6 +3,8 @@
 from collections.abc import Sequence
 from typing import Any
 
+from pydantic_core import to_jsonable_python
+
 from kitesort.core.errors import EditedElsewhereError, InputError
 from kitesort.store.database import db, transaction
 from kitesort.store.edits import Change, apply_edit, next_id
@@ -75,7 +77,7 @@ def create_sites(
 
 
 def update_site(site_id: int, values: dict[str, Any], version: str | None = None) -> Site:
-    """Change outline, class or note; with a ``version``, only of the site as it was then.
+    """Change outline, class, note or date; with a ``version``, only of the site as it was then.
 
     Raises
     ------
@@ -93,7 +95,8 @@ def _update_site(old: Site, values: dict[str, Any], version: str | None) -> Site
         )
     if "class_id" in values:
         _class_of(old.study_id, values["class_id"])
-    before = {key: getattr(old, key) for key in values}
+    before = {key: to_jsonable_python(getattr(old, key)) for key in values}
+    values = {key: to_jsonable_python(value) for key, value in values.items()}
     title = "Reshape a site" if "geometry" in values else "Change a site"
     apply_edit(old.study_id, title, [Change("site", old.id, before, values)])
     return get_site(old.id)
@@ -109,5 +112,5 @@ def _class_of(study_id: int, class_id: int) -> LandClass:
 
 def delete_site(site_id: int) -> None:
     old = get_site(site_id)
-    row = old.model_dump(exclude={"id"})
+    row = old.model_dump(mode="json", exclude={"id"})
     apply_edit(old.study_id, "Delete a site", [Change("site", site_id, row, None)])

@@ -67,7 +67,7 @@ export function useNews(studyId: number, handlers: Handlers): void {
 
 async function refreshAfterRun(queries: QueryClient, studyId: number): Promise<void> {
   await Promise.all(
-    [keys.runs(studyId), keys.layers(studyId), keys.scenes(studyId), ["scene"]].map((queryKey) =>
+    [keys.runs(studyId), keys.maps(studyId), keys.scenes(studyId), ["scene"]].map((queryKey) =>
       queries.invalidateQueries({ queryKey }),
     ),
   );

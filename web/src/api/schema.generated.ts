@@ -100,44 +100,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/scenes/{scene_id}": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        post?: never;
-        /** Remove Scene */
-        delete: operations["remove_scene"];
-        options?: never;
-        head?: never;
-        /** Rename Scene */
-        patch: operations["rename_scene"];
-        trace?: never;
-    };
-    "/api/scenes/{scene_id}/dependants": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * Get Dependants
-         * @description Scenes that are made of this one.
-         */
-        get: operations["get_dependants"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/scenes/{scene_id}/statistics": {
         parameters: {
             query?: never;
@@ -195,46 +157,6 @@ export interface paths {
          * @description Coordinate systems by code or by words of their name and area.
          */
         get: operations["find_crs"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/scenes/{scene_id}/keep": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Keep
-         * @description Write the scene to disk, as a run.
-         */
-        post: operations["keep"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/scenes/{scene_id}/file": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * Download Scene
-         * @description A kept scene as Cloud Optimized GeoTIFF.
-         */
-        get: operations["download_scene"];
         put?: never;
         post?: never;
         delete?: never;
@@ -939,11 +861,11 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Correct Scenes
-         * @description The same steps for every scene named; what cannot be done for one is told, and the others
+         * Correct Layers
+         * @description The same steps for every layer named; what cannot be done for one is told, and the others
          *     are made.
          */
-        post: operations["correct_scenes"];
+        post: operations["correct_layers"];
         delete?: never;
         options?: never;
         head?: never;
@@ -960,10 +882,10 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Combine Scenes
-         * @description One scene of several: a mosaic of tiles, or a composite of dates.
+         * Combine Layers
+         * @description One layer of several: a mosaic of tiles, or a composite of dates.
          */
-        post: operations["combine_scenes"];
+        post: operations["combine_layers"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1682,23 +1604,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/studies/{study_id}/layers": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** Get Layers */
-        get: operations["get_layers"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/layers/{layer_id}": {
         parameters: {
             query?: never;
@@ -1717,15 +1622,18 @@ export interface paths {
         patch: operations["rename_layer"];
         trace?: never;
     };
-    "/api/layers/{layer_id}/tiles/{level}/{row}/{col}.png": {
+    "/api/layers/{layer_id}/dependants": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        /** Get Layer Tile */
-        get: operations["get_layer_tile"];
+        /**
+         * Get Dependants
+         * @description Layers that are made of this one.
+         */
+        get: operations["get_dependants"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1734,20 +1642,20 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/layers/{layer_id}/accuracy": {
+    "/api/layers/{layer_id}/keep": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        /**
-         * Get Accuracy
-         * @description Error matrix against the study's reference points.
-         */
-        get: operations["get_accuracy"];
+        get?: never;
         put?: never;
-        post?: never;
+        /**
+         * Keep
+         * @description Write the layer to disk, as a run.
+         */
+        post: operations["keep"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1763,7 +1671,7 @@ export interface paths {
         };
         /**
          * Download Layer
-         * @description The class map as Cloud Optimized GeoTIFF.
+         * @description A kept layer as Cloud Optimized GeoTIFF.
          */
         get: operations["download_layer"];
         put?: never;
@@ -1794,7 +1702,85 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/layers/{layer_id}/areas": {
+    "/api/studies/{study_id}/maps": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Maps
+         * @description Newest first.
+         */
+        get: operations["get_maps"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/maps/{layer_id}/tiles/{level}/{row}/{col}.png": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Get Map Tile */
+        get: operations["get_map_tile"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/maps/{layer_id}/shares": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Count Shares
+         * @description How many pixels of a region each class of a map has: of all native ones, or of many spread
+         *     over it.
+         */
+        post: operations["count_shares"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/maps/{layer_id}/accuracy": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Accuracy
+         * @description Error matrix against the study's reference points.
+         */
+        get: operations["get_accuracy"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/maps/{layer_id}/areas": {
         parameters: {
             query?: never;
             header?: never;
@@ -1814,7 +1800,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/layers/{layer_id}/error-matrix": {
+    "/api/maps/{layer_id}/error-matrix": {
         parameters: {
             query?: never;
             header?: never;
@@ -2010,17 +1996,14 @@ export interface components {
             role: string;
             /** Wavelength Um */
             wavelength_um: number | null;
-            /** Resolution M */
-            resolution_m: number;
+            /** Pixel Size */
+            pixel_size: number;
             /** File */
             file: string;
             /** Kind */
             kind: string;
-            /**
-             * Quantity
-             * @enum {string}
-             */
-            quantity: "reflectance" | "radiance" | "temperature" | "numbers" | "values";
+            /** Quantity */
+            quantity: ("reflectance" | "radiance" | "temperature" | "numbers" | "values") | "classes";
             /** Unit */
             unit: string;
         };
@@ -2447,8 +2430,8 @@ export interface components {
         };
         /** CombinationCreate */
         CombinationCreate: {
-            /** Scene Ids */
-            scene_ids: number[];
+            /** Layer Ids */
+            layer_ids: number[];
             /** Method */
             method: string;
             /** Settings */
@@ -2516,22 +2499,15 @@ export interface components {
         };
         /**
          * CorrectionCreate
-         * @description The same chain of steps for one scene or for many.
+         * @description The same chain of steps for one layer or for many.
          */
         CorrectionCreate: {
-            /** Scene Ids */
-            scene_ids: number[];
+            /** Layer Ids */
+            layer_ids: number[];
             /** Steps */
             steps: components["schemas"]["StepIn"][];
             /** Title */
             title?: string | null;
-        };
-        /** CorrectionOut */
-        CorrectionOut: {
-            /** Made */
-            made: components["schemas"]["SceneOut"][];
-            /** Problems */
-            problems: components["schemas"]["ProblemWith"][];
         };
         /** CrsOut */
         CrsOut: {
@@ -2629,6 +2605,8 @@ export interface components {
             good_for: string;
             /** Source */
             source: string;
+            /** Takes */
+            takes: ("measured" | "classes")[];
             /** Settings Schema */
             settings_schema: {
                 [key: string]: unknown;
@@ -2823,17 +2801,6 @@ export interface components {
          *     given.
          */
         HistogramIn: {
-            /** Role */
-            role: string;
-            /**
-             * Bins
-             * @default 128
-             */
-            bins: number;
-            /** Low */
-            low?: number | null;
-            /** High */
-            high?: number | null;
             /** Extent */
             extent?: string | null;
             /**
@@ -2848,6 +2815,17 @@ export interface components {
             outlines: {
                 [key: string]: unknown;
             }[];
+            /** Role */
+            role: string;
+            /**
+             * Bins
+             * @default 128
+             */
+            bins: number;
+            /** Low */
+            low?: number | null;
+            /** High */
+            high?: number | null;
             /**
              * With Classes
              * @default false
@@ -2984,43 +2962,15 @@ export interface components {
             /** Title */
             title: string;
         };
-        /** LayerOut */
-        LayerOut: {
-            /** Id */
-            id: number;
-            /** Scene Id */
-            scene_id: number;
-            /** Name */
-            name: string;
-            /** Sentence */
-            sentence: string;
-            /** Method */
-            method: string;
-            /** Roles */
-            roles: string[];
-            /** N Sites */
-            n_sites: number;
-            /** Legend */
-            legend: components["schemas"]["LegendOut"][];
-            /** Nodata Pixels */
-            nodata_pixels: number;
-            /** Seconds */
-            seconds: number;
-            /**
-             * Created At
-             * Format: date-time
-             */
-            created_at: string;
-            /** Up To Date */
-            up_to_date: boolean;
-            grid: components["schemas"]["GridOut"] | null;
-        };
         /** LayerPatch */
         LayerPatch: {
-            /** Name */
-            name: string;
+            /** Title */
+            title: string;
         };
-        /** LegendOut */
+        /**
+         * LegendOut
+         * @description A class; its area once the map is kept.
+         */
         LegendOut: {
             /** Code */
             code: number;
@@ -3029,14 +2979,14 @@ export interface components {
             /** Colour */
             colour: string;
             /** Pixels */
-            pixels: number;
+            pixels: number | null;
             /** Hectares */
-            hectares: number;
+            hectares: number | null;
             /**
              * Percent
              * @description of the classified pixels, no data not counted
              */
-            percent: number;
+            percent: number | null;
         };
         /**
          * LineIn
@@ -3067,6 +3017,54 @@ export interface components {
             /** Values */
             values: (number | null)[][];
         };
+        /**
+         * MadeOut
+         * @description What was made: scenes of scenes, class maps of class maps.
+         */
+        MadeOut: {
+            /** Made */
+            made: components["schemas"]["SceneOut"][];
+            /** Maps */
+            maps: components["schemas"]["MapOut"][];
+            /** Problems */
+            problems: components["schemas"]["ProblemWith"][];
+        };
+        /**
+         * MapOut
+         * @description A class map; counts and seconds once it is kept.
+         */
+        MapOut: {
+            /** Id */
+            id: number;
+            /** Scene Id */
+            scene_id: number | null;
+            /** Title */
+            title: string;
+            /** Sentence */
+            sentence: string;
+            /** Method */
+            method: string;
+            /** Roles */
+            roles: string[];
+            /** N Sites */
+            n_sites: number;
+            /** Legend */
+            legend: components["schemas"]["LegendOut"][];
+            /** Nodata Pixels */
+            nodata_pixels: number | null;
+            /** Seconds */
+            seconds: number | null;
+            /**
+             * Created At
+             * Format: date-time
+             */
+            created_at: string;
+            /** Up To Date */
+            up_to_date: boolean;
+            /** Kept */
+            kept: boolean;
+            grid: components["schemas"]["GridOut"] | null;
+        };
         /** MemberOut */
         MemberOut: {
             /** Role */
@@ -3079,6 +3077,23 @@ export interface components {
             mean: number;
             /** Standard Deviation */
             standard_deviation: number;
+        };
+        /** NamePatch */
+        NamePatch: {
+            /** Name */
+            name: string;
+        };
+        /** NamedLayerOut */
+        NamedLayerOut: {
+            /** Id */
+            id: number;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "measured" | "classes";
+            /** Title */
+            title: string;
         };
         /**
          * NearRoleOut
@@ -3133,6 +3148,8 @@ export interface components {
             good_for: string;
             /** Source */
             source: string;
+            /** Takes */
+            takes: ("measured" | "classes")[];
             /** Settings Schema */
             settings_schema: {
                 [key: string]: unknown;
@@ -3314,8 +3331,8 @@ export interface components {
         };
         /** ProblemWith */
         ProblemWith: {
-            /** Scene Id */
-            scene_id: number;
+            /** Layer Id */
+            layer_id: number;
             /** Title */
             title: string;
             /** Sentence */
@@ -3390,15 +3407,12 @@ export interface components {
             role: string;
             /** Wavelength Um */
             wavelength_um: number | null;
-            /** Resolution M */
-            resolution_m: number;
+            /** Pixel Size */
+            pixel_size: number;
             /** Kind */
             kind: string;
-            /**
-             * Quantity
-             * @enum {string}
-             */
-            quantity: "reflectance" | "radiance" | "temperature" | "numbers" | "values";
+            /** Quantity */
+            quantity: ("reflectance" | "radiance" | "temperature" | "numbers" | "values") | "classes";
             /** Gain */
             gain: number | null;
             /** Offset */
@@ -3528,6 +3542,26 @@ export interface components {
             classes: components["schemas"]["ClassCountsOut"][];
         };
         /**
+         * RegionIn
+         * @description Where pixels are counted: everywhere where nothing is said.
+         */
+        RegionIn: {
+            /** Extent */
+            extent?: string | null;
+            /**
+             * Site Ids
+             * @default []
+             */
+            site_ids: number[];
+            /**
+             * Outlines
+             * @default []
+             */
+            outlines: {
+                [key: string]: unknown;
+            }[];
+        };
+        /**
          * RelationsOut
          * @description Ranges of a scene's bands and how they go together; correlation None beside a constant.
          */
@@ -3594,8 +3628,6 @@ export interface components {
             problem: string | null;
             /** Layer Id */
             layer_id: number | null;
-            /** Scene Id */
-            scene_id: number | null;
             /**
              * Created At
              * Format: date-time
@@ -3645,7 +3677,7 @@ export interface components {
             /** Kept */
             kept: boolean;
             /** Quantity */
-            quantity: ("reflectance" | "radiance" | "temperature" | "numbers" | "values") | "mixed";
+            quantity: ("reflectance" | "radiance" | "temperature" | "numbers" | "values") | "classes" | "mixed";
             /** Resampling */
             resampling: string;
             grid: components["schemas"]["GridOut"];
@@ -3666,11 +3698,6 @@ export interface components {
             usable_share: number;
             /** Without Factors */
             without_factors: string[];
-        };
-        /** ScenePatch */
-        ScenePatch: {
-            /** Title */
-            title: string;
         };
         /**
          * SceneReadoutOut
@@ -3784,6 +3811,29 @@ export interface components {
             /** N Valid */
             n_valid: number;
         };
+        /** ShareOut */
+        ShareOut: {
+            /** Code */
+            code: number;
+            /** Pixels */
+            pixels: number;
+            /** Percent */
+            percent: number;
+        };
+        /**
+         * SharesOut
+         * @description Pixels of a region by class; ``exact``: every one of them was looked at.
+         */
+        SharesOut: {
+            /** Classes */
+            classes: components["schemas"]["ShareOut"][];
+            /** N Valid */
+            n_valid: number;
+            /** N Covered */
+            n_covered: number;
+            /** Exact */
+            exact: boolean;
+        };
         /** ShiftOut */
         ShiftOut: {
             /** Right Px */
@@ -3817,7 +3867,9 @@ export interface components {
         /**
          * SiteOut
          * @description ``problem`` says in words why a site takes no part; it is kept all the same. ``outside``:
-         *     share of its area outside the scene. ``version`` is another one after every change.
+         *     share of its area outside the scene. ``true_on``: it is that class on this date only;
+         *     ``elsewhen``: which is not the scene's, so that it takes no part. ``version`` is another one
+         *     after every change.
          */
         SiteOut: {
             /** Id */
@@ -3832,6 +3884,10 @@ export interface components {
             };
             /** Note */
             note: string;
+            /** True On */
+            true_on: string | null;
+            /** Elsewhen */
+            elsewhen: boolean;
             /** N Pixels */
             n_pixels: number;
             /** N Covered */
@@ -3857,6 +3913,11 @@ export interface components {
             } | null;
             /** Note */
             note?: string | null;
+            /**
+             * True On
+             * @description null: on every date
+             */
+            true_on?: string | null;
         };
         /**
          * SoilLineOut
@@ -4293,101 +4354,6 @@ export interface operations {
             };
         };
     };
-    remove_scene: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                scene_id: number;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Successful Response */
-            204: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            /** @description Refused, and why */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    rename_scene: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                scene_id: number;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["ScenePatch"];
-            };
-        };
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["SceneOut"];
-                };
-            };
-            /** @description Refused, and why */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    get_dependants: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                scene_id: number;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["DependantOut"][];
-                };
-            };
-            /** @description Refused, and why */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
     get_statistics: {
         parameters: {
             query?: never;
@@ -4502,66 +4468,6 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["CrsOut"][];
                 };
-            };
-            /** @description Refused, and why */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    keep: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                scene_id: number;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Successful Response */
-            201: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["RunOut"];
-                };
-            };
-            /** @description Refused, and why */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    download_scene: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                scene_id: number;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
             };
             /** @description Refused, and why */
             default: {
@@ -5872,7 +5778,7 @@ export interface operations {
             };
         };
     };
-    correct_scenes: {
+    correct_layers: {
         parameters: {
             query?: never;
             header?: never;
@@ -5893,7 +5799,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["CorrectionOut"];
+                    "application/json": components["schemas"]["MadeOut"];
                 };
             };
             /** @description Refused, and why */
@@ -5907,7 +5813,7 @@ export interface operations {
             };
         };
     };
-    combine_scenes: {
+    combine_layers: {
         parameters: {
             query?: never;
             header?: never;
@@ -5928,7 +5834,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["SceneOut"];
+                    "application/json": components["schemas"]["MadeOut"];
                 };
             };
             /** @description Refused, and why */
@@ -7360,37 +7266,6 @@ export interface operations {
             };
         };
     };
-    get_layers: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                study_id: number;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["LayerOut"][];
-                };
-            };
-            /** @description Refused, and why */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
     remove_layer: {
         parameters: {
             query?: never;
@@ -7441,7 +7316,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["LayerOut"];
+                    "application/json": components["schemas"]["NamedLayerOut"];
                 };
             };
             /** @description Refused, and why */
@@ -7455,41 +7330,7 @@ export interface operations {
             };
         };
     };
-    get_layer_tile: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                layer_id: number;
-                level: number;
-                row: number;
-                col: number;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "image/png": unknown;
-                };
-            };
-            /** @description Refused, and why */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    get_accuracy: {
+    get_dependants: {
         parameters: {
             query?: never;
             header?: never;
@@ -7506,7 +7347,38 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["AccuracyOut"];
+                    "application/json": components["schemas"]["DependantOut"][];
+                };
+            };
+            /** @description Refused, and why */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keep: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                layer_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunOut"];
                 };
             };
             /** @description Refused, and why */
@@ -7566,6 +7438,137 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Refused, and why */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_maps: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MapOut"][];
+                };
+            };
+            /** @description Refused, and why */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_map_tile: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                layer_id: number;
+                level: number;
+                row: number;
+                col: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/png": unknown;
+                };
+            };
+            /** @description Refused, and why */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    count_shares: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                layer_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RegionIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SharesOut"];
+                };
+            };
+            /** @description Refused, and why */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_accuracy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                layer_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AccuracyOut"];
+                };
             };
             /** @description Refused, and why */
             default: {
@@ -7748,7 +7751,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["LayerPatch"];
+                "application/json": components["schemas"]["NamePatch"];
             };
         };
         responses: {

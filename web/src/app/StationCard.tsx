@@ -1,31 +1,50 @@
-import type { ReactNode } from "react";
+import { type ComponentType, lazy, Suspense, useEffect } from "react";
 
 import { LaterCard } from "../shared/LaterCard";
 import type { StationId } from "../shared/stations";
-import { CheckCard } from "../stations/check";
-import { ClassifyCard } from "../stations/classify";
-import { CorrectCard } from "../stations/correct";
-import { DeliverCard } from "../stations/deliver";
-import { DeriveCard } from "../stations/derive";
-import { ScenesCard } from "../stations/scenes";
-import { TrainCard } from "../stations/train";
 
-const CARDS: Record<StationId, ReactNode> = {
-  scenes: <ScenesCard />,
-  correct: <CorrectCard />,
-  derive: <DeriveCard />,
-  train: <TrainCard />,
-  classify: <ClassifyCard />,
-  tidy: (
+// Each is loaded when it is opened; the others follow when the page has come to rest.
+const LOADS = {
+  scenes: () => import("../stations/scenes").then((m) => m.ScenesCard),
+  correct: () => import("../stations/correct").then((m) => m.CorrectCard),
+  derive: () => import("../stations/derive").then((m) => m.DeriveCard),
+  train: () => import("../stations/train").then((m) => m.TrainCard),
+  classify: () => import("../stations/classify").then((m) => m.ClassifyCard),
+  check: () => import("../stations/check").then((m) => m.CheckCard),
+  deliver: () => import("../stations/deliver").then((m) => m.DeliverCard),
+} satisfies Partial<Record<StationId, () => Promise<ComponentType>>>;
+
+const AT_REST_MS = 1500;
+
+const CARDS: Record<StationId, ComponentType> = {
+  scenes: later(LOADS.scenes),
+  correct: later(LOADS.correct),
+  derive: later(LOADS.derive),
+  train: later(LOADS.train),
+  classify: later(LOADS.classify),
+  tidy: () => (
     <LaterCard
       title="Tidy"
       purpose="Here class maps will be smoothed, sieved, joined and turned into polygons."
     />
   ),
-  check: <CheckCard />,
-  deliver: <DeliverCard />,
+  check: later(LOADS.check),
+  deliver: later(LOADS.deliver),
 };
 
+function later(load: () => Promise<ComponentType>): ComponentType {
+  return lazy(() => load().then((card) => ({ default: card })));
+}
+
 export function StationCard({ station }: { readonly station: StationId }) {
-  return CARDS[station];
+  const Card = CARDS[station];
+  useEffect(() => {
+    const timer = setTimeout(() => Object.values(LOADS).forEach((load) => void load()), AT_REST_MS);
+    return () => clearTimeout(timer);
+  }, []);
+  return (
+    <Suspense fallback={null}>
+      <Card />
+    </Suspense>
+  );
 }

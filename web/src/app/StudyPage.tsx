@@ -2,7 +2,7 @@ import { useEffect } from "react";
 import { useParams } from "react-router";
 
 import { sentenceOf } from "../api/problem";
-import { useLayers } from "../api/queries/layers";
+import { useMaps } from "../api/queries/maps";
 import { useScenes } from "../api/queries/scenes";
 import { useStudy } from "../api/queries/studies";
 import { StudyContext } from "../shared/study";
@@ -40,7 +40,7 @@ function Entrance({ studyId }: { readonly studyId: number }) {
 function OneStudy({ studyId }: { readonly studyId: number }) {
   const study = useStudy(studyId);
   const scenes = useScenes(studyId);
-  const layers = useLayers(studyId);
+  const layers = useMaps(studyId);
   const view = useViewStore((store) => store.view);
   useOpenView(study.data, scenes.data, layers.data);
 

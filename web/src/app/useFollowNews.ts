@@ -22,10 +22,11 @@ export function useFollowNews(): void {
     void queries.invalidateQueries({ queryKey: keys.planes(studyId) }); // it may have been counted
     const runs = queries.getQueryData<Run[]>(keys.runs(studyId));
     const run = runs?.find(({ id }) => id === runId);
-    if (run?.layer_id) setPane(1, { kind: "layer", layerId: run.layer_id });
-    if (run?.kind !== "take-scene" || !run.scene_id) return;
+    if (!run?.layer_id) return;
+    if (run.kind === "map") setPane(1, { kind: "map", layerId: run.layer_id });
+    if (run.kind !== "take-scene") return;
     const scenes = queries.getQueryData<Scene[]>(keys.scenes(studyId));
-    const scene = scenes?.find(({ id }) => id === run.scene_id);
+    const scene = scenes?.find(({ id }) => id === run.layer_id);
     if (scene) tellNews(`${scene.title} has arrived; it is among the scenes.`);
   };
   const onElsewhere = ({ edit_id, title, act }: EditNews) => {

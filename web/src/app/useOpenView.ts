@@ -2,7 +2,7 @@ import { useQueryClient } from "@tanstack/react-query";
 import { useEffect } from "react";
 
 import { useSaveView } from "../api/queries/studies";
-import type { Layer, Scene, Study } from "../api/types";
+import type { ClassMap, Scene, Study } from "../api/types";
 import { tellBusy } from "../shared/busyStore";
 import { openView } from "../shared/openView";
 import { endStudy } from "../shared/studyStore";
@@ -15,7 +15,7 @@ const PAUSE_MS = 300;
 export function useOpenView(
   study: Study | undefined,
   scenes: Scene[] | undefined,
-  layers: Layer[] | undefined,
+  layers: ClassMap[] | undefined,
 ): void {
   const ready = study !== undefined && scenes !== undefined && layers !== undefined;
   const studyId = study?.id ?? 0;

@@ -1,6 +1,6 @@
 import { useNavigate } from "react-router";
 
-import { useLayers } from "../api/queries/layers";
+import { useMaps } from "../api/queries/maps";
 import { useScenes } from "../api/queries/scenes";
 import { useClasses } from "../api/queries/training";
 import { showNativePixels, showWholeScene } from "../map";
@@ -21,7 +21,7 @@ export function useSearchItems(): SearchItem[] {
   const studyId = useStudyId();
   const navigate = useNavigate();
   const { data: scenes = [] } = useScenes(studyId);
-  const { data: layers = [] } = useLayers(studyId);
+  const { data: layers = [] } = useMaps(studyId);
   const { data: classes = [] } = useClasses(studyId);
   const { panes } = useView();
   const setPane = useSetPane();
@@ -43,8 +43,8 @@ export function useSearchItems(): SearchItem[] {
       })),
     ...layers.map((layer) => ({
       key: `layer:${layer.id}`,
-      title: `Show ${layer.name} right`,
-      act: () => setPane(1, { kind: "layer", layerId: layer.id }),
+      title: `Show ${layer.title} right`,
+      act: () => setPane(1, { kind: "map", layerId: layer.id }),
     })),
     ...classes.map((row) => ({
       key: `class:${row.id}`,

@@ -1,8 +1,8 @@
-import { useLayers } from "../api/queries/layers";
+import { useMaps } from "../api/queries/maps";
 import { useRuns } from "../api/queries/runs";
 import { useScenes } from "../api/queries/scenes";
 import { usePoints } from "../api/queries/studies";
-import type { ClassTraining, Layer, Run, Scene } from "../api/types";
+import type { ClassTraining, ClassMap, Run, Scene } from "../api/types";
 import { isBreaksMap } from "../shared/classMaps";
 import { plural } from "../shared/format";
 import type { StationId } from "../shared/stations";
@@ -21,7 +21,7 @@ const QUIET: StationState = { count: "" };
 export function useStationState(): Record<StationId, StationState> {
   const studyId = useStudyId();
   const { data: scenes = [] } = useScenes(studyId);
-  const { data: layers = [] } = useLayers(studyId);
+  const { data: layers = [] } = useMaps(studyId);
   const { data: runs = [] } = useRuns(studyId);
   const { data: points = [] } = usePoints(studyId);
   const { data: training } = useCurrentTraining();
@@ -41,7 +41,7 @@ function isSingle({ series, origin }: Scene): boolean {
   return series === null && origin !== "derived";
 }
 
-function deriveState(scenes: Scene[], layers: Layer[]): StationState {
+function deriveState(scenes: Scene[], layers: ClassMap[]): StationState {
   const n = scenes.filter(({ origin }) => origin === "derived").length;
   const nBreaks = layers.filter(isBreaksMap).length;
   return { count: n + nBreaks > 0 ? plural(n + nBreaks, "layer") : "" };
@@ -71,7 +71,7 @@ function trainState(classes: ClassTraining[]): StationState {
   };
 }
 
-function classifyState(layers: Layer[], runs: Run[]): StationState {
+function classifyState(layers: ClassMap[], runs: Run[]): StationState {
   const maps = layers.filter((layer) => !isBreaksMap(layer));
   const [newest] = maps;
   const [last] = runs;

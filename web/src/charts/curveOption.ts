@@ -131,7 +131,14 @@ function areasOf(intervals: readonly Interval[], inks: Inks) {
       silent: true,
       itemStyle: { color: inks.cool, opacity: 0.1 },
       label: { color: inks.quiet, fontFamily: FONT, fontSize: 10.5, position: "insideTop" },
-      data: intervals.map(({ from, to, label }) => [{ name: label, xAxis: from }, { xAxis: to }]),
+      data: intervals.map(({ from, to, label, colour }) => [
+        {
+          name: label,
+          xAxis: from,
+          ...(colour && { itemStyle: { color: colour, opacity: 0.45 } }),
+        },
+        { xAxis: to },
+      ]),
     },
   };
 }

@@ -34,12 +34,20 @@ export interface Interval {
   from: number;
   to: number;
   label: string;
+  /** That of the theme where nothing is said. */
+  colour?: string;
 }
 
 /** Quoted; what a spreadsheet would take for a formula gets an apostrophe in front. */
 function quote(text: string): string {
   const plain = /^[=+\-@\t\r]/.test(text) ? `'${text}` : text;
   return `"${plain.replaceAll('"', '""')}"`;
+}
+
+/** A table for a spreadsheet. */
+export function rowsToCsv(rows: readonly (readonly (string | number)[])[]): string {
+  const words = (cell: string | number) => (typeof cell === "string" ? quote(cell) : cell);
+  return rows.map((row) => row.map(words).join(",")).join("\n") + "\n";
 }
 
 /** Rows for a spreadsheet: one line per x, one column per curve. Without `xWords` x is one column. */

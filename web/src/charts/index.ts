@@ -1,6 +1,13 @@
 import { lazy } from "react";
 
-export { type Axis, type AxisMark, type Curve, curvesToCsv, type Interval } from "./curves";
+export {
+  type Axis,
+  type AxisMark,
+  type Curve,
+  curvesToCsv,
+  type Interval,
+  rowsToCsv,
+} from "./curves";
 export { DensityPlot, type DensityShape } from "./DensityPlot";
 export type { Frame as DensityFrame } from "./frame";
 export { type Bins, HistogramStrip, type ValueMark } from "./HistogramStrip";

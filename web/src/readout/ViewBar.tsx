@@ -1,7 +1,7 @@
 import { Flex, IconButton, Text } from "@chakra-ui/react";
 import { ChevronDown, ChevronUp } from "lucide-react";
 
-import { useLayers } from "../api/queries/layers";
+import { useMaps } from "../api/queries/maps";
 import { useClasses } from "../api/queries/training";
 import type { LandClass, Readout } from "../api/types";
 import { type Coordinate, ScaleBar, showNativePixels, showWholeScene } from "../map";
@@ -75,7 +75,7 @@ function Where({ place, readout }: Props) {
   const panes = useShownPanes();
   const studyId = useStudyId();
   const { data: classes = [] } = useClasses(studyId);
-  const { data: layers = [] } = useLayers(studyId);
+  const { data: layers = [] } = useMaps(studyId);
   const linked = useWork((store) => store.linked);
   const { data: training } = useCurrentTraining();
   const hasLive = training?.problem === null;
@@ -86,7 +86,7 @@ function Where({ place, readout }: Props) {
   if (!pixel) return <>{spot} · outside the scene</>;
   const said = panes.flatMap((pane) => {
     if (pane.kind === "live") return hasLive ? [className(readout.live_code, classes)] : [];
-    if (pane.kind !== "layer") return [];
+    if (pane.kind !== "map") return [];
     const legend = layers.find((layer) => layer.id === pane.layerId)?.legend ?? [];
     return [className(readout.layer_codes[pane.layerId] ?? null, legend)];
   });

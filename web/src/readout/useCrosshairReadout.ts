@@ -25,7 +25,7 @@ export function useCrosshairReadout(): CrosshairReadout {
       y: place[1],
       scenes,
       live: training && training.problem === null ? training.version : null,
-      layers: panes.flatMap((pane) => (pane.kind === "layer" ? [pane.layerId] : [])),
+      layers: panes.flatMap((pane) => (pane.kind === "map" ? [pane.layerId] : [])),
     },
   );
   return { place, readout: data };

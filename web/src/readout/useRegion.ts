@@ -1,7 +1,7 @@
 import { useState } from "react";
 
 import { useSites } from "../api/queries/training";
-import type { HistogramOrder } from "../api/types";
+import type { RegionOrder } from "../api/types";
 import { extentShown } from "../map";
 import type { Option } from "../shared/Select";
 import { useStudyId } from "../shared/study";
@@ -10,9 +10,6 @@ import { useView } from "../shared/viewStore";
 import { useWork } from "../shared/workStore";
 
 export type RegionKind = "scene" | "view" | "site" | "class" | "areas";
-
-/** The part of a request that says where. */
-export type RegionOrder = Pick<HistogramOrder, "extent" | "site_ids" | "outlines">;
 
 const EVERYWHERE: RegionOrder = { site_ids: [], outlines: [] };
 

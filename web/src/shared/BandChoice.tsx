@@ -36,7 +36,7 @@ export function BandChoice({ scene, roles }: Props) {
           </Checkbox.Root>
           <Text color="quiet">
             {band.wavelength_um !== null && `${band.wavelength_um.toFixed(3)} µm · `}
-            {formatLength(band.resolution_m)} {scene.grid.unit}
+            {formatLength(band.pixel_size)} {scene.grid.unit}
           </Text>
         </Flex>
       ))}

@@ -1,11 +1,11 @@
 import { NativeSelect } from "@chakra-ui/react";
 
-import type { Layer } from "../api/types";
+import type { ClassMap } from "../api/types";
 import { useViewStore } from "./viewStore";
 
 interface Props {
-  readonly layers: readonly Layer[];
-  readonly layer: Layer;
+  readonly layers: readonly ClassMap[];
+  readonly layer: ClassMap;
 }
 
 /** Choose one of the kept class maps; it is shown in the right pane. */
@@ -17,12 +17,12 @@ export function LayerChoice({ layers, layer }: Props) {
         aria-label="Class map"
         value={layer.id}
         onChange={(event) =>
-          setPane(1, { kind: "layer", layerId: Number(event.currentTarget.value) })
+          setPane(1, { kind: "map", layerId: Number(event.currentTarget.value) })
         }
       >
-        {layers.map(({ id, name }) => (
+        {layers.map(({ id, title }) => (
           <option key={id} value={id}>
-            {name}
+            {title}
           </option>
         ))}
       </NativeSelect.Field>

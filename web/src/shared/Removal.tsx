@@ -1,30 +1,25 @@
 import { Button, Flex, Text } from "@chakra-ui/react";
 
-import { useRemoveLayer } from "../api/queries/layers";
-import { useDependants, useRemoveScene, useScenes } from "../api/queries/scenes";
-import type { Layer, Scene } from "../api/types";
+import { useDependants, useRemoveLayer } from "../api/queries/layers";
+import { useScenes } from "../api/queries/scenes";
+import type { ClassMap, Scene } from "../api/types";
 import { Quiet } from "./Quiet";
 import { Remark } from "./Remark";
 import { useStudyId } from "./study";
 
 interface Props {
-  readonly scene: Scene | null;
-  readonly layer: Layer | null;
+  readonly layer: Scene | ClassMap;
+  readonly isScene: boolean;
   readonly onDone: () => void;
 }
 
 /** What depends on a layer is said before it goes; it can be undone afterwards. */
-export function Removal({ scene, layer, onDone }: Props) {
+export function Removal({ layer, isScene, onDone }: Props) {
   const studyId = useStudyId();
-  const { data: dependants = [] } = useDependants(scene?.id ?? 0, scene !== null);
+  const { data: dependants = [] } = useDependants(layer.id, true);
   const { data: scenes = [] } = useScenes(studyId);
-  const removeScene = useRemoveScene(studyId);
-  const removeLayer = useRemoveLayer(studyId);
-  const remove = () => {
-    if (scene) removeScene.mutate(scene.id, { onSettled: onDone });
-    else if (layer) removeLayer.mutate(layer.id, { onSettled: onDone });
-  };
-  if (scene && scenes.length === 1) {
+  const remove = useRemoveLayer(studyId);
+  if (isScene && scenes.length === 1) {
     return (
       <Remark tone="caution">
         This is the study’s only scene: bring another one in first, then it can be removed.{" "}
@@ -41,7 +36,7 @@ export function Removal({ scene, layer, onDone }: Props) {
         {dependants.length > 0
           ? `${names} ${dependants.length === 1 ? "is" : "are"} made of it and stay as they are.`
           : "Nothing else is made of it."}{" "}
-        {scene?.kept
+        {isScene && layer.kept
           ? "Its kept copy is deleted, and can be made again; no other file is, and this can be undone."
           : "No file is deleted, and this can be undone."}
       </Text>
@@ -50,8 +45,8 @@ export function Removal({ scene, layer, onDone }: Props) {
           size="xs"
           variant="outline"
           borderColor="line"
-          loading={removeScene.isPending || removeLayer.isPending}
-          onClick={remove}
+          loading={remove.isPending}
+          onClick={() => remove.mutate(layer.id, { onSettled: onDone })}
         >
           Remove it
         </Button>

@@ -1,13 +1,13 @@
-import type { Layer } from "../api/types";
+import type { ClassMap } from "../api/types";
 import { plural } from "./format";
 
 /** Whether a map was made by breaks of one layer, and not by a classifier. */
-export function isBreaksMap({ method }: Layer): boolean {
+export function isBreaksMap({ method }: ClassMap): boolean {
   return method === "breaks";
 }
 
 /** Maps of classifiers and of breaks, counted apart. */
-export function countMaps(layers: readonly Layer[]): string {
+export function countMaps(layers: readonly ClassMap[]): string {
   const nBreaks = layers.filter(isBreaksMap).length;
   const nMaps = layers.length - nBreaks;
   const parts = [

@@ -1,4 +1,4 @@
-import type { Layer, Scene } from "../api/types";
+import type { ClassMap, Scene } from "../api/types";
 import {
   type LayerOrder,
   PANES,
@@ -15,7 +15,7 @@ import {
 export function openView(
   stored: Record<string, unknown>,
   scenes: Scene[],
-  layers: Layer[],
+  layers: ClassMap[],
 ): View | null {
   const scene = scenes.find((s) => s.id === stored["sceneId"]) ?? scenes[0];
   if (!scene) return null;
@@ -45,7 +45,7 @@ export function clampHeight(height: unknown): number {
     : usual;
 }
 
-function mendPanes(stored: unknown, scene: Scene, scenes: Scene[], layers: Layer[]): Panes {
+function mendPanes(stored: unknown, scene: Scene, scenes: Scene[], layers: ClassMap[]): Panes {
   const old = Array.isArray(stored) ? (stored as (PaneShow | undefined)[]) : [];
   return PANES.map((i) => {
     const pane = mendStretch(old[i]);
@@ -76,13 +76,13 @@ function mendStretch(pane: PaneShow | undefined): PaneShow | undefined {
   };
 }
 
-function isThere(pane: PaneShow, scenes: Scene[], layers: Layer[]): boolean {
+function isThere(pane: PaneShow, scenes: Scene[], layers: ClassMap[]): boolean {
   switch (pane.kind) {
     case "live":
       return true;
     case "picture":
       return typeof pane.pictureId === "string";
-    case "layer":
+    case "map":
       return layers.some((layer) => layer.id === pane.layerId);
     case "scene": {
       const scene = scenes.find((s) => s.id === pane.sceneId);

@@ -6,6 +6,7 @@ const QUANTITIES = {
   temperature: "temperature, K",
   numbers: "numbers as delivered",
   values: "computed, no unit",
+  classes: "class codes",
   mixed: "several quantities",
 } as const;
 

@@ -1,7 +1,7 @@
-import { useLayers } from "../api/queries/layers";
+import { useMaps } from "../api/queries/maps";
 import { usePictures } from "../api/queries/pictures";
 import { useScenes } from "../api/queries/scenes";
-import type { Grid, Layer, Scene } from "../api/types";
+import type { Grid, ClassMap, Scene } from "../api/types";
 import { formatDate } from "./format";
 import { useStudyId } from "./study";
 import { type LayerOrder, type PaneShow, showScene } from "./view";
@@ -16,7 +16,7 @@ export interface LayerEntry {
   /** Where it lies; null where that is everywhere. */
   grid: Grid | null;
   scene: Scene | null;
-  layer: Layer | null;
+  map: ClassMap | null;
   show: (like: PaneShow) => PaneShow;
   isShownBy: (pane: PaneShow) => boolean;
 }
@@ -32,7 +32,7 @@ const LIVE: Omit<LayerEntry, "hidden"> = {
   note: "From the training sites of this moment, without a run",
   grid: null,
   scene: null,
-  layer: null,
+  map: null,
   show: () => ({ kind: "live" }),
   isShownBy: (pane) => pane.kind === "live",
 };
@@ -42,13 +42,13 @@ const LIVE: Omit<LayerEntry, "hidden"> = {
 export function useLayerList(): LayerGroup[] {
   const studyId = useStudyId();
   const { data: scenes = [] } = useScenes(studyId);
-  const { data: layers = [] } = useLayers(studyId);
+  const { data: maps = [] } = useMaps(studyId);
   const { data: pictures = [] } = usePictures(studyId);
   const order = useView().layers;
   const hidden = new Set(order.hidden);
   const all: [group: string, entry: Omit<LayerEntry, "hidden">][] = [
     ["Class maps", LIVE],
-    ...layers.map((layer): [string, typeof LIVE] => ["Class maps", mapEntry(layer)]),
+    ...maps.map((map): [string, typeof LIVE] => ["Class maps", mapEntry(map)]),
     ...scenes.filter((s) => s.series === null).map(sceneRow),
     ...pictures.map(({ id, title, taken }): [string, typeof LIVE] => [
       "Reference pictures",
@@ -58,7 +58,7 @@ export function useLayerList(): LayerGroup[] {
         note: taken ? `Taken ${formatDate(taken)}` : "Date unknown",
         grid: null,
         scene: null,
-        layer: null,
+        map: null,
         show: () => ({ kind: "picture", pictureId: id }),
         isShownBy: (pane) => pane.kind === "picture" && pane.pictureId === id,
       },
@@ -106,21 +106,21 @@ function sceneEntry(scene: Scene): Omit<LayerEntry, "hidden"> {
     note: formatDate(scene.acquired),
     grid: scene.display,
     scene,
-    layer: null,
+    map: null,
     show: (like) => showScene(scene, like),
     isShownBy: (pane) => pane.kind === "scene" && pane.sceneId === scene.id,
   };
 }
 
-function mapEntry(layer: Layer): Omit<LayerEntry, "hidden"> {
+function mapEntry(map: ClassMap): Omit<LayerEntry, "hidden"> {
   return {
-    key: `layer:${layer.id}`,
-    title: layer.name,
+    key: `map:${map.id}`,
+    title: map.title,
     note: undefined,
-    grid: layer.grid,
+    grid: map.grid,
     scene: null,
-    layer,
-    show: () => ({ kind: "layer", layerId: layer.id }),
-    isShownBy: (pane) => pane.kind === "layer" && pane.layerId === layer.id,
+    map,
+    show: () => ({ kind: "map", layerId: map.id }),
+    isShownBy: (pane) => pane.kind === "map" && pane.layerId === map.id,
   };
 }

@@ -36,7 +36,7 @@ export type PaneShow =
       stretchOf?: number;
     }
   | { kind: "live" }
-  | { kind: "layer"; layerId: number }
+  | { kind: "map"; layerId: number }
   /** A table of class breaks, as JSON, over a band, before it is kept as a map. */
   | { kind: "breaks"; sceneId: number; role: string; table: string }
   | { kind: "picture"; pictureId: string };

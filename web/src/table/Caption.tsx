@@ -76,7 +76,7 @@ function Sentence({ index, show }: BeneathProps) {
       return <SceneCaption index={index} show={show} />;
     case "live":
       return <LiveCaption index={index} />;
-    case "layer":
+    case "map":
       return <LayerCaption index={index} layerId={show.layerId} />;
     case "breaks":
       return <BreaksCaption index={index} show={show} />;

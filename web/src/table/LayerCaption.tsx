@@ -1,8 +1,8 @@
 import { Text } from "@chakra-ui/react";
 
-import { useLayers } from "../api/queries/layers";
+import { useMaps } from "../api/queries/maps";
 import { useClassifiers } from "../api/queries/runs";
-import type { Layer } from "../api/types";
+import type { ClassMap } from "../api/types";
 import { isBreaksMap } from "../shared/classMaps";
 import { plural } from "../shared/format";
 import { Handle } from "../shared/Handle";
@@ -16,9 +16,9 @@ interface Props {
 }
 
 export function LayerCaption({ index, layerId }: Props) {
-  const { data } = useLayers(useStudyId());
+  const { data } = useMaps(useStudyId());
   const { data: classifiers } = useClassifiers();
-  const show = { kind: "layer", layerId } as const;
+  const show = { kind: "map", layerId } as const;
   const layer = data?.find((l) => l.id === layerId);
   const method = classifiers?.find((c) => c.id === layer?.method)?.title.toLowerCase() ?? "";
   if (!layer) {
@@ -39,8 +39,9 @@ export function LayerCaption({ index, layerId }: Props) {
   );
 }
 
-function howOf(layer: Layer, method: string): string {
+function howOf(layer: ClassMap, method: string): string {
   const { roles, n_sites } = layer;
   if (isBreaksMap(layer)) return `class breaks of ${roles.join()}`;
+  if (n_sites === 0) return "made of another class map";
   return `${method} on ${plural(roles.length, "band")}, from ${plural(n_sites, "site")}`;
 }

@@ -1,4 +1,4 @@
-import { useLayers } from "../api/queries/layers";
+import { useMaps } from "../api/queries/maps";
 import { usePictures } from "../api/queries/pictures";
 import type { Grid } from "../api/types";
 import { type Clip, type LinkedView, TileLayer, type TileState } from "../map";
@@ -44,10 +44,10 @@ function useGridOf(show: PaneShow): Grid | undefined {
   const studyId = useStudyId();
   const { sceneId: workId } = useView();
   const scenes = useKnownScenes();
-  const { data: layers } = useLayers(studyId);
+  const { data: layers } = useMaps(studyId);
   const { data: pictures } = usePictures(studyId);
   switch (show.kind) {
-    case "layer":
+    case "map":
       return layers?.find((layer) => layer.id === show.layerId)?.grid ?? undefined;
     case "picture":
       return pictures?.find((picture) => picture.id === show.pictureId)?.grid;

@@ -22,8 +22,8 @@ export function tilesOf(
         url: `/api/pictures/${show.pictureId}/tiles/{z}/{y}/{x}.png?study_id=${studyId}`,
         kind: "imagery",
       };
-    case "layer":
-      return { url: `/api/layers/${show.layerId}/tiles/{z}/{y}/{x}.png`, kind: "codes" };
+    case "map":
+      return { url: `/api/maps/${show.layerId}/tiles/{z}/{y}/{x}.png`, kind: "codes" };
     case "breaks": {
       const query = `role=${show.role}&table=${encodeURIComponent(show.table)}`;
       return {

@@ -3,8 +3,8 @@
 import numpy as np
 
 from kitesort.core.classify.protocol import CodeArray
-from kitesort.core.raster.cog import UNCLASSIFIED_CODE
-from kitesort.core.training.statistics import Float64Array
+from kitesort.core.group_statistics import Float64Array
+from kitesort.core.legend import UNCLASSIFIED_CODE
 
 
 def decide(scores: Float64Array, codes: CodeArray, lowest: Float64Array) -> CodeArray:

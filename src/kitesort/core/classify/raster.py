@@ -1,11 +1,14 @@
 """A class map as a raster: a trained classifier over any raster, at any resolution."""
 
+import hashlib
+
 import numpy as np
 
-from kitesort.core.bands import Band
 from kitesort.core.classify.protocol import TrainedClassifier
+from kitesort.core.legend import Legend
+from kitesort.core.raster.class_file import class_bands
 from kitesort.core.raster.derived import DerivedRaster
-from kitesort.core.raster.protocol import Block, Raster
+from kitesort.core.raster.protocol import Block, Raster, masked_block
 
 
 class _Classify:
@@ -22,10 +25,20 @@ class _Classify:
         elif block.valid.any():
             pixels = np.ascontiguousarray(block.values[:, block.valid])
             codes[block.valid] = self.model.classify(pixels)
-        return Block(codes[None].astype(np.float32), block.valid)
+        return masked_block(codes[None].astype(np.float32), block.valid)
 
 
-def class_map_raster(source: Raster, model: TrainedClassifier, signature: str) -> DerivedRaster:
+def class_map_raster(source: Raster, model: TrainedClassifier, legend: Legend) -> DerivedRaster:
     """Codes of a classifier over a raster that has (at least) the roles it was trained with."""
-    bands = (Band("class"),)
-    return DerivedRaster(source, model.roles, bands, _Classify(model), signature)
+    return DerivedRaster(
+        source, model.roles, class_bands(legend), _Classify(model), _signature(model)
+    )
+
+
+def _signature(model: TrainedClassifier) -> str:
+    """Of all that was learnt."""
+    told = hashlib.blake2s(digest_size=8)
+    for name, array in sorted(model.arrays().items()):
+        told.update(f"{name} {array.dtype} {array.shape}".encode())
+        told.update(np.ascontiguousarray(array).tobytes())
+    return told.hexdigest()

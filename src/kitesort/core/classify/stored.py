@@ -20,8 +20,8 @@ from pydantic import Field
 
 from kitesort.core.classify.protocol import CodeArray, TrainedClassifier
 from kitesort.core.errors import BadClassifierError
+from kitesort.core.group_statistics import Float64Array
 from kitesort.core.settings import Strict
-from kitesort.core.training.statistics import Float64Array
 
 MOST_FILE_BYTES = 64 * 2**20
 LARGEST_BYTES = 256 * 2**20  # unpacked

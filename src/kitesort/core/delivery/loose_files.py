@@ -102,7 +102,7 @@ def _band(f: FoundFile, index: int, words: str, colour: str = "") -> DeliveredBa
         name=name,
         role=role,
         wavelength_um=usual_wavelength(role),
-        resolution_m=facts.pixel_size,
+        pixel_size=facts.pixel_size,
         fill_value=_fill(facts),
         used=not reason,
         reason=reason,
@@ -145,7 +145,7 @@ def _index_file(inventory: Inventory, f: FoundFile) -> Recognised:
         file=f.path,
         name=f.stem,
         role=match[2].casefold(),
-        resolution_m=facts.pixel_size,
+        pixel_size=facts.pixel_size,
         gain=0.0001 if scaled else 1.0,
         quantity="values",
     )

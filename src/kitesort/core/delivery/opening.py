@@ -4,7 +4,7 @@ something."""
 from typing import Literal
 
 from kitesort.core.bands import Quantity
-from kitesort.core.correct.calibration import AS_DELIVERED, BandFactors, calibrate
+from kitesort.core.delivery.calibration import AS_DELIVERED, BandFactors, calibrate
 from kitesort.core.delivery.scene import (
     DEFAULT_EXCLUDED,
     DeliveredBand,

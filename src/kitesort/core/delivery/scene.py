@@ -36,7 +36,7 @@ class DeliveredBand(_Model):
     file: str
     role: str
     wavelength_um: float | None = Field(None, gt=0, lt=20)
-    resolution_m: float = Field(gt=0)
+    pixel_size: float = Field(gt=0)
     gain: float | None = None
     offset: float = 0.0
     radiance_gain: float | None = None
@@ -128,7 +128,7 @@ class DeliveredScene(_Model):
 
     def open_band(self, band: DeliveredBand) -> FileRaster:
         """Numbers of a band, whether it is used or not."""
-        info = Band(band.role, band.wavelength_um, band.resolution_m, band.file, quantity="numbers")
+        info = Band(band.role, band.wavelength_um, band.pixel_size, band.file, quantity="numbers")
         path = str(Path(self.folder) / band.file)
         fill = self.fill_value if band.fill_value is None else band.fill_value
         return FileRaster(path, (info,), fill, self.saturated_value, (band.index,), self.crs)

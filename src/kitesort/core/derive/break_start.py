@@ -7,8 +7,8 @@ import numpy as np
 import numpy.typing as npt
 
 from kitesort.core.derive.breaks import BreakRow, BreakTable
-from kitesort.core.display.palette import palette_stops
 from kitesort.core.errors import BadSettingsError
+from kitesort.core.palette import palette_stops
 from kitesort.core.raster.protocol import Float32Array
 
 Start = Literal["equal intervals", "quantiles", "natural breaks", "vegetation index"]

@@ -8,10 +8,10 @@ import numpy as np
 import numpy.typing as npt
 from pydantic import Field, field_validator, model_validator
 
-from kitesort.core.bands import Band
-from kitesort.core.raster.cog import NODATA_CODE, UNCLASSIFIED_CODE, LegendEntry
+from kitesort.core.legend import UNCLASSIFIED, UNCLASSIFIED_CODE, LegendEntry
+from kitesort.core.raster.class_file import class_bands
 from kitesort.core.raster.derived import DerivedRaster
-from kitesort.core.raster.protocol import Block, Float32Array, Raster
+from kitesort.core.raster.protocol import Block, Float32Array, Raster, masked_block
 from kitesort.core.settings import Settings
 
 MAX_ROWS = 254
@@ -129,8 +129,7 @@ def classify_values(table: BreakTable, values: Float32Array) -> npt.NDArray[np.u
 def classify_block(table: BreakTable, block: Block) -> Block:
     """Codes of a block of one band; no data stays no data."""
     codes = classify_values(table, block.values[0])
-    codes[~block.valid] = NODATA_CODE
-    return Block(codes[None].astype(np.float32), block.valid)
+    return masked_block(codes[None].astype(np.float32), block.valid)
 
 
 class _Classify:
@@ -146,7 +145,8 @@ class _Classify:
 def breaks_raster(source: Raster, role: str, table: BreakTable) -> DerivedRaster:
     """Codes of a table over one band."""
     signature = f"breaks {table.model_dump_json()}"
-    return DerivedRaster(source, (role,), (Band("class"),), _Classify(table), signature)
+    bands = class_bands((*table.legend, UNCLASSIFIED))
+    return DerivedRaster(source, (role,), bands, _Classify(table), signature)
 
 
 @dataclass(frozen=True)

@@ -19,8 +19,8 @@ from kitesort.core.bands import RANGES_UM, Band, Role
 from kitesort.core.derive.formula.parse import parse_formula
 from kitesort.core.derive.formula.program import compile_formula
 from kitesort.core.derive.formula.tree import Binary, Name, Node, names_in
-from kitesort.core.display.reference_spectra import REFERENCE_SPECTRA, reflectance_at
 from kitesort.core.errors import BadSettingsError, MissingRoleError, NotFoundError
+from kitesort.core.reference_spectra import REFERENCE_SPECTRA, reflectance_at
 
 Use = Literal["vegetation", "water", "soil", "burn", "built-up", "snow", "cloud"]
 # What else may stand for a role that a scene has not; a plain red edge only by its wavelength.

@@ -3,10 +3,10 @@
 from collections.abc import Iterable
 from difflib import get_close_matches
 
-from kitesort.core.derive.protocol import DeriveContext, LayerRef
 from kitesort.core.errors import GridMismatchError, MissingRoleError
 from kitesort.core.grid import Grid
 from kitesort.core.grid_comparison import compare_grids
+from kitesort.core.operation import Context, LayerRef
 from kitesort.core.raster.joined import JoinedRaster, Member
 from kitesort.core.raster.protocol import Raster, roles_of
 from kitesort.core.raster.warp import require_meeting
@@ -16,7 +16,7 @@ def find_layers(
     names: Iterable[str],
     raster: Raster,
     settings_layers: dict[str, LayerRef],
-    context: DeriveContext,
+    context: Context,
 ) -> dict[str, LayerRef]:
     """Where the names that are not roles of the scene lie: as the settings say, else as the study
     names its layers now.
@@ -38,7 +38,7 @@ def find_layers(
                 f"Did you mean “{near[0]}”?" if near else f"It has {', '.join(roles_of(raster))}."
             )
             raise MissingRoleError(f"The scene has no band {name}. {hint}")
-        require_meeting(context.open_scene(ref.scene_id).grid, raster.grid, name)
+        require_meeting(context.open_layer(ref.scene_id).grid, raster.grid, name)
         found[name] = ref
     return found
 
@@ -47,7 +47,7 @@ def join_layers(
     names: tuple[str, ...],
     raster: Raster,
     layers: dict[str, LayerRef],
-    context: DeriveContext,
+    context: Context,
     align: bool,
 ) -> Raster:
     """The scene's own bands and the layers found elsewhere, as one raster with these names.
@@ -62,7 +62,7 @@ def join_layers(
     members = []
     for name in names:
         ref = layers.get(name)
-        source = raster if ref is None else context.open_scene(ref.scene_id)
+        source = raster if ref is None else context.open_layer(ref.scene_id)
         role = name if ref is None else ref.role
         if role not in roles_of(source):
             raise MissingRoleError(f"The layer behind {name} has no band {role} any more.")

@@ -1,7 +1,7 @@
 """All derivations by id."""
 
 from kitesort.core.derive import methods
-from kitesort.core.derive.protocol import DerivationSpec
+from kitesort.core.operation import Operation
 from kitesort.core.registry import Registry
 
-DERIVATIONS: Registry[DerivationSpec] = Registry(methods, DerivationSpec)
+DERIVATIONS: Registry[Operation] = Registry(methods, Operation)

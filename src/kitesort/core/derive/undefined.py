@@ -2,8 +2,8 @@
 
 from dataclasses import dataclass
 
-from kitesort.core.derive.methods._native import NativeRaster, NativeReading
 from kitesort.core.raster.derived import DerivedRaster
+from kitesort.core.raster.neighbourhood import NativeRaster, NativeReading
 from kitesort.core.raster.protocol import Raster
 from kitesort.core.raster.sample import plan_sample, sample_pixels
 

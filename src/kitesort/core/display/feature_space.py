@@ -1,18 +1,11 @@
 """Feature space: how pixels lie in the plane of two bands."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 import numpy.typing as npt
 
-from kitesort.core.engine import (
-    BLOCK_SIZE,
-    CancelCheck,
-    ProgressCallback,
-    never_cancelled,
-    no_progress,
-    run_blocks,
-)
+from kitesort.core.engine import BLOCK_SIZE, UNWATCHED, Watch, reduce_blocks
 from kitesort.core.errors import BadSettingsError, NoValidPixelsError
 from kitesort.core.grid import Window
 from kitesort.core.raster.protocol import Raster
@@ -41,6 +34,11 @@ class Density:
     y: Axis
     counts: npt.NDArray[np.int64]
     n_valid: int
+
+    def __add__(self, other: "Density") -> "Density":
+        """Of both groups of pixels, between the same axes."""
+        counts, n_valid = self.counts + other.counts, self.n_valid + other.n_valid
+        return replace(self, counts=counts, n_valid=n_valid)
 
     @property
     def n_outside(self) -> int:
@@ -100,8 +98,7 @@ def exact_density(
     n_bins: int,
     *,
     block_size: int = BLOCK_SIZE,
-    progress: ProgressCallback = no_progress,
-    is_cancelled: CancelCheck = never_cancelled,
+    watch: Watch = UNWATCHED,
 ) -> Density:
     """Density of every valid pixel of a raster with two bands, block by block.
 
@@ -109,18 +106,10 @@ def exact_density(
     ------
     CancelledError
     """
-    counts, n_valid = np.zeros((n_bins, n_bins), np.int64), 0
-
-    def consume(_: Window, part: Density) -> None:
-        nonlocal counts, n_valid
-        counts += part.counts
-        n_valid += part.n_valid
-
-    run_blocks(
-        raster.grid, _BlockCounts(raster, x, y, n_bins), consume,
-        block_size=block_size, progress=progress, is_cancelled=is_cancelled,
-    )  # fmt: skip
-    return Density(x, y, counts, n_valid)
+    compute = _BlockCounts(raster, x, y, n_bins)
+    found = reduce_blocks(raster.grid, compute, block_size=block_size, watch=watch)
+    assert found is not None, "a grid has at least one block"
+    return found
 
 
 @dataclass(frozen=True)

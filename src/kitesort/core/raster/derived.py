@@ -1,16 +1,16 @@
 """A raster computed from another one, pixel by pixel, at whatever resolution it is asked for."""
 
-import hashlib
 from collections.abc import Callable
 from dataclasses import dataclass
 
 from kitesort.core.bands import Band
 from kitesort.core.grid import Grid, Window
+from kitesort.core.raster.lazy import LazyRaster
 from kitesort.core.raster.protocol import Block, Raster, Shape, band_positions, block_of
 
 
 @dataclass(frozen=True)
-class DerivedRaster:
+class DerivedRaster(LazyRaster):
     """``compute`` turns a block with the bands ``inputs`` into a block with the bands ``bands``.
 
     ``signature`` names the computation and its settings, for the fingerprint. Roles that are not
@@ -28,10 +28,8 @@ class DerivedRaster:
     def grid(self) -> Grid:
         return self.source.grid
 
-    @property
-    def fingerprint(self) -> str:
-        text = f"{self.source.fingerprint}|{self.signature}|{','.join(self.inputs)}"
-        return hashlib.blake2s(text.encode(), digest_size=8).hexdigest()
+    def _told(self) -> tuple[str, ...]:
+        return self.source.fingerprint, self.signature, ",".join(self.inputs)
 
     def read(
         self, window: Window, roles: tuple[str, ...] | None = None, shape: Shape | None = None

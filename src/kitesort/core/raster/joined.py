@@ -1,12 +1,12 @@
 """Bands of several rasters under names of their own, on the grid of the first one."""
 
-import hashlib
 from dataclasses import dataclass, replace
 
 import numpy as np
 
 from kitesort.core.bands import Band
 from kitesort.core.grid import Grid, Window
+from kitesort.core.raster.lazy import LazyRaster
 from kitesort.core.raster.protocol import Block, Raster, Shape, band_positions, block_of
 from kitesort.core.raster.warp import WarpedRaster
 
@@ -21,7 +21,7 @@ class Member:
 
 
 @dataclass(frozen=True)
-class JoinedRaster:
+class JoinedRaster(LazyRaster):
     """Members as bands, valid where all that are asked for are. Members on another grid than
     ``target`` are brought onto it, nearest neighbour; whether they may be is the caller's say."""
 
@@ -41,11 +41,10 @@ class JoinedRaster:
     def bands(self) -> tuple[Band, ...]:
         return tuple(replace(_band_of(member), role=member.name) for member in self.members)
 
-    @property
-    def fingerprint(self) -> str:
-        parts = [f"{m.name} {m.raster.fingerprint} {m.role}" for m in self.members]
-        text = "|".join([repr(self.target), *parts])
-        return hashlib.blake2s(text.encode(), digest_size=8).hexdigest()
+    def _told(self) -> tuple[str, ...]:
+        return repr(self.target), *(
+            f"{m.name} {m.raster.fingerprint} {m.role}" for m in self.members
+        )
 
     def read(
         self, window: Window, roles: tuple[str, ...] | None = None, shape: Shape | None = None

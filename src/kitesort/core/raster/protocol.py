@@ -6,7 +6,7 @@ from typing import Protocol, runtime_checkable
 import numpy as np
 import numpy.typing as npt
 
-from kitesort.core.bands import Band
+from kitesort.core.bands import Band, Kind
 from kitesort.core.errors import MissingRoleError
 from kitesort.core.grid import Grid, Window
 
@@ -21,7 +21,8 @@ class Block:
     (row, col): True where all of these bands are.
 
     The rule is per band, so that a band is the same whichever others are read with it, and a kept
-    file the same as its recipe. Class codes that are none are not usable either.
+    file the same as its recipe. Class codes are whole numbers; one that is none is not usable
+    either, and stands as 0 in a kept file.
     """
 
     values: Float32Array
@@ -67,6 +68,11 @@ class Raster(Protocol):
         coarse views, nearest neighbour from overviews. Pure: the same call, the same pixels.
         """
         ...
+
+
+def kind_of(raster: Raster) -> Kind:
+    """Class codes where no band holds anything else."""
+    return "classes" if all(band.kind == "classes" for band in raster.bands) else "measured"
 
 
 def roles_of(raster: Raster) -> tuple[str, ...]:

@@ -22,7 +22,7 @@ class ReadBack:
         self._digests: dict[Window, bytes] = {}
 
     def remember(self, window: Window, values: npt.NDArray[np.generic]) -> None:
-        """Values (bands, rows, columns), or (rows, columns) of a single band."""
+        """Values (bands, rows, columns)."""
         if window in self._chosen:
             self._digests[window] = _digest(values)
 

@@ -1,6 +1,5 @@
 """Bands from several files, of whatever resolution, on one grid; nothing is read until asked."""
 
-import hashlib
 from dataclasses import dataclass, replace
 from functools import cached_property
 
@@ -10,6 +9,7 @@ from kitesort.core.bands import Band
 from kitesort.core.errors import GridMismatchError, InputError
 from kitesort.core.grid import Grid, Window, parse_crs
 from kitesort.core.raster.file import FileRaster
+from kitesort.core.raster.lazy import LazyRaster
 from kitesort.core.raster.protocol import (
     Block,
     Raster,
@@ -26,7 +26,7 @@ Span = tuple[float, float]
 
 
 @dataclass(frozen=True)
-class StackRaster:
+class StackRaster(LazyRaster):
     """A lazy stack on ``grid``; members on another grid are resampled.
 
     ``quality`` is an optional quality band; pixels to which any of ``excluded`` applies are not
@@ -62,12 +62,16 @@ class StackRaster:
             for band in member.bands
         )
 
-    @property
-    def fingerprint(self) -> str:
-        parts = [repr(self.grid), self.resampling, *(m.fingerprint for m in self.members)]
-        if self.quality:
-            parts += [self.quality.fingerprint, repr(self.excluded)]
-        return hashlib.blake2s("|".join(parts).encode(), digest_size=8).hexdigest()
+    def _told(self) -> tuple[str, ...]:
+        return (
+            repr(self.grid),
+            self.resampling,
+            *(m.fingerprint for m in self.members),
+            *self._quality_told(),
+        )
+
+    def _quality_told(self) -> tuple[str, ...]:
+        return (self.quality.fingerprint, repr(self.excluded)) if self.quality else ()
 
     def read(
         self, window: Window, roles: tuple[str, ...] | None = None, shape: Shape | None = None

@@ -1,6 +1,5 @@
 """A raster brought onto another grid, whatever its coordinate system; lazily, block by block."""
 
-import hashlib
 from dataclasses import dataclass
 from functools import cached_property, lru_cache
 
@@ -10,9 +9,9 @@ from affine import Affine
 from pyproj import Transformer
 from pyproj.exceptions import ProjError
 
-from kitesort.core.bands import Band
 from kitesort.core.errors import GridMismatchError, OutsideSceneError
 from kitesort.core.grid import Grid, Window, parse_crs
+from kitesort.core.raster.lazy import OnSource
 from kitesort.core.raster.protocol import (
     Block,
     Raster,
@@ -41,7 +40,7 @@ def transformer(from_crs: str, to_crs: str) -> Transformer:
 
 
 @dataclass(frozen=True)
-class WarpedRaster:
+class WarpedRaster(OnSource):
     """``source`` on ``target``; what lies outside the source is not valid."""
 
     source: Raster
@@ -52,14 +51,8 @@ class WarpedRaster:
     def grid(self) -> Grid:
         return self.target
 
-    @property
-    def bands(self) -> tuple[Band, ...]:
-        return self.source.bands
-
-    @property
-    def fingerprint(self) -> str:
-        text = f"{self.source.fingerprint}|{self.target!r}|{self.resampling}"
-        return hashlib.blake2s(text.encode(), digest_size=8).hexdigest()
+    def _told(self) -> tuple[str, ...]:
+        return self.source.fingerprint, repr(self.target), self.resampling
 
     def read(
         self, window: Window, roles: tuple[str, ...] | None = None, shape: Shape | None = None

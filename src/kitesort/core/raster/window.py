@@ -1,15 +1,14 @@
 """Part of a raster, and a raster whose grid is said to lie elsewhere; pixels are not touched."""
 
-import hashlib
 from dataclasses import dataclass
 
-from kitesort.core.bands import Band
 from kitesort.core.grid import Grid, Window
+from kitesort.core.raster.lazy import OnSource
 from kitesort.core.raster.protocol import Block, Raster, Shape
 
 
 @dataclass(frozen=True)
-class WindowRaster:
+class WindowRaster(OnSource):
     """The part of ``source`` inside ``part``."""
 
     source: Raster
@@ -19,14 +18,8 @@ class WindowRaster:
     def grid(self) -> Grid:
         return self.source.grid.sub_grid(self.part)
 
-    @property
-    def bands(self) -> tuple[Band, ...]:
-        return self.source.bands
-
-    @property
-    def fingerprint(self) -> str:
-        text = f"{self.source.fingerprint}|{self.part!r}"
-        return hashlib.blake2s(text.encode(), digest_size=8).hexdigest()
+    def _told(self) -> tuple[str, ...]:
+        return self.source.fingerprint, repr(self.part)
 
     def read(
         self, window: Window, roles: tuple[str, ...] | None = None, shape: Shape | None = None
@@ -38,7 +31,7 @@ class WindowRaster:
 
 
 @dataclass(frozen=True)
-class PlacedRaster:
+class PlacedRaster(OnSource):
     """The pixels of ``source`` on a grid of the same shape with another CRS or origin."""
 
     source: Raster
@@ -48,14 +41,8 @@ class PlacedRaster:
     def grid(self) -> Grid:
         return self.placed
 
-    @property
-    def bands(self) -> tuple[Band, ...]:
-        return self.source.bands
-
-    @property
-    def fingerprint(self) -> str:
-        text = f"{self.source.fingerprint}|{self.placed!r}"
-        return hashlib.blake2s(text.encode(), digest_size=8).hexdigest()
+    def _told(self) -> tuple[str, ...]:
+        return self.source.fingerprint, repr(self.placed)
 
     def read(
         self, window: Window, roles: tuple[str, ...] | None = None, shape: Shape | None = None

@@ -3,7 +3,7 @@
 import numpy as np
 
 from kitesort.core.errors import SingularCovarianceError
-from kitesort.core.training.statistics import ClassStatistics
+from kitesort.core.group_statistics import ClassStatistics
 
 
 def bhattacharyya(a: ClassStatistics, b: ClassStatistics) -> float:

@@ -1,4 +1,4 @@
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { type QueryClient, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 
 import { body, client } from "../client";
 import type { components } from "../schema.generated";
@@ -24,8 +24,16 @@ export function useCombinations() {
 type CorrectionOrder = components["schemas"]["CorrectionCreate"];
 type CombinationOrder = components["schemas"]["CombinationCreate"];
 
-/** The same steps for every scene named. */
-export function useCorrectScenes(studyId: number) {
+function refreshLayers(queries: QueryClient, studyId: number): Promise<unknown> {
+  return Promise.all(
+    [keys.scenes(studyId), keys.maps(studyId)].map((queryKey) =>
+      queries.invalidateQueries({ queryKey }),
+    ),
+  );
+}
+
+/** The same steps for every layer named. */
+export function useCorrectLayers(studyId: number) {
   const queries = useQueryClient();
   return useMutation({
     meta: { quiet: true },
@@ -36,11 +44,11 @@ export function useCorrectScenes(studyId: number) {
           body: order,
         }),
       ),
-    onSuccess: () => queries.invalidateQueries({ queryKey: keys.scenes(studyId) }),
+    onSuccess: () => refreshLayers(queries, studyId),
   });
 }
 
-export function useCombineScenes(studyId: number) {
+export function useCombineLayers(studyId: number) {
   const queries = useQueryClient();
   return useMutation({
     meta: { quiet: true },
@@ -51,7 +59,7 @@ export function useCombineScenes(studyId: number) {
           body: order,
         }),
       ),
-    onSuccess: () => queries.invalidateQueries({ queryKey: keys.scenes(studyId) }),
+    onSuccess: () => refreshLayers(queries, studyId),
   });
 }
 

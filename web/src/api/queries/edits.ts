@@ -12,7 +12,7 @@ export async function refreshAfterEdit(queries: QueryClient, studyId: number): P
       keys.allSites(studyId),
       keys.allTraining(studyId),
       keys.edits(studyId),
-      keys.layers(studyId),
+      keys.maps(studyId),
       keys.scenes(studyId),
       keys.notes(studyId),
     ].map((queryKey) => queries.invalidateQueries({ queryKey })),
@@ -58,6 +58,9 @@ export interface SiteChange {
   version?: string;
   class_id?: number;
   geometry?: Site["geometry"];
+  note?: string;
+  /** Null: on every date. */
+  true_on?: string | null;
 }
 
 /** `quiet`: whoever asks tells what went wrong. */

@@ -1,7 +1,6 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 
 import { body, client } from "../client";
-import { refreshAfterEdit } from "./edits";
 import { keys } from "./keys";
 
 export function useScenes(studyId: number) {
@@ -28,43 +27,6 @@ export function useBrokenScenes(studyId: number) {
   });
 }
 
-export function useRenameScene(studyId: number) {
-  const queries = useQueryClient();
-  return useMutation({
-    mutationFn: ({ id, title }: { id: number; title: string }) =>
-      body(
-        client.PATCH("/api/scenes/{scene_id}", {
-          params: { path: { scene_id: id } },
-          body: { title },
-        }),
-      ),
-    onSettled: () => refreshAfterEdit(queries, studyId),
-  });
-}
-
-export function useRemoveScene(studyId: number) {
-  const queries = useQueryClient();
-  return useMutation({
-    mutationFn: (id: number) =>
-      body(client.DELETE("/api/scenes/{scene_id}", { params: { path: { scene_id: id } } })),
-    onSettled: () => refreshAfterEdit(queries, studyId),
-  });
-}
-
-/** Scenes that are made of this one; asked when it is about to be removed. */
-export function useDependants(sceneId: number, asked: boolean) {
-  return useQuery({
-    queryKey: keys.dependants(sceneId),
-    enabled: asked,
-    queryFn: () =>
-      body(
-        client.GET("/api/scenes/{scene_id}/dependants", {
-          params: { path: { scene_id: sceneId } },
-        }),
-      ),
-  });
-}
-
 export function useStatistics(sceneId: number, asked: boolean) {
   return useQuery({
     queryKey: keys.statistics(sceneId),
@@ -78,18 +40,14 @@ export function useStatistics(sceneId: number, asked: boolean) {
   });
 }
 
-/** Keep a scene, or count its statistics over every pixel: both are runs. */
-export function useSceneRun(studyId: number) {
+/** Count a scene's statistics over every pixel, as a run. */
+export function useCountStatistics(studyId: number) {
   const queries = useQueryClient();
   return useMutation({
-    mutationFn: ({ id, act }: { id: number; act: "keep" | "statistics" }) =>
-      act === "keep"
-        ? body(client.POST("/api/scenes/{scene_id}/keep", { params: { path: { scene_id: id } } }))
-        : body(
-            client.POST("/api/scenes/{scene_id}/statistics", {
-              params: { path: { scene_id: id } },
-            }),
-          ),
+    mutationFn: (id: number) =>
+      body(
+        client.POST("/api/scenes/{scene_id}/statistics", { params: { path: { scene_id: id } } }),
+      ),
     onSettled: () => queries.invalidateQueries({ queryKey: keys.runs(studyId) }),
   });
 }

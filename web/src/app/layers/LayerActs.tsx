@@ -2,7 +2,6 @@ import { Flex, Input, Text } from "@chakra-ui/react";
 import { useState } from "react";
 
 import { useRenameLayer } from "../../api/queries/layers";
-import { useRenameScene } from "../../api/queries/scenes";
 import { Quiet } from "../../shared/Quiet";
 import { Removal } from "../../shared/Removal";
 import { useStudyId } from "../../shared/study";
@@ -18,16 +17,13 @@ interface Props {
 /** Rename, order, hide, group, remove. */
 export function LayerActs({ entry, group, siblings }: Props) {
   const studyId = useStudyId();
-  const renameScene = useRenameScene(studyId);
   const renameLayer = useRenameLayer(studyId);
   const order = useOrderLayers();
   const [asking, setAsking] = useState(false);
-  const rename = (name: string) => {
-    if (name === "" || name === entry.title) return;
-    if (entry.scene) renameScene.mutate({ id: entry.scene.id, title: name });
-    if (entry.layer) renameLayer.mutate({ id: entry.layer.id, name });
+  const owned = entry.scene ?? entry.map;
+  const rename = (title: string) => {
+    if (owned && title !== "" && title !== entry.title) renameLayer.mutate({ id: owned.id, title });
   };
-  const owned = entry.scene !== null || entry.layer !== null;
   const at = siblings.indexOf(entry.key);
   return (
     <Flex direction="column" gap="1.5" mt="1">
@@ -66,7 +62,7 @@ export function LayerActs({ entry, group, siblings }: Props) {
         )}
       </Flex>
       {asking && owned && (
-        <Removal scene={entry.scene} layer={entry.layer} onDone={() => setAsking(false)} />
+        <Removal layer={owned} isScene={entry.scene !== null} onDone={() => setAsking(false)} />
       )}
     </Flex>
   );

@@ -57,7 +57,7 @@ export function LayerRow({ entry, group, siblings }: Props) {
         <>
           {entry.note !== undefined && <Text color="quiet">{entry.note}</Text>}
           {entry.scene && <Text color="quiet">{entry.scene.sentence}</Text>}
-          {entry.layer && <Text color="quiet">{entry.layer.sentence}</Text>}
+          {entry.map && <Text color="quiet">{entry.map.sentence}</Text>}
           {entry.grid && linked && (
             <Quiet
               type="button"

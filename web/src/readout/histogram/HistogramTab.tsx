@@ -17,25 +17,25 @@ import { CurveLegend } from "../CurveLegend";
 import { RegionSelect } from "../RegionSelect";
 import { type Member, useMembers } from "../useMembers";
 import { useRegion } from "../useRegion";
+import { useShownMaps } from "../useShownMaps";
+import { ClassShares } from "./ClassShares";
 
 const BINS = [32, 64, 128, 256, 512];
 
-/** The values of one band: how many pixels have which. */
+/** The values of one band: how many pixels have which; of a class map the classes' shares. */
 export function HistogramTab() {
   const { members, options, find } = useMembers();
   const [shown] = useShownScenes();
   const [picked, setPicked] = useState("");
   const usual = shown ? `${shown.sceneId}:${shown.roles[0]}` : "";
+  const maps = useShownMaps();
+  const all = [...options, ...maps.map(({ id, title }) => ({ value: `map:${id}`, label: title }))];
+  const map = maps.find(({ id }) => picked === `map:${id}`) ?? (shown ? null : maps[0]);
   const member = find(picked) ?? find(usual) ?? members[0];
-  if (!member) return null;
-  return (
-    <BandHistogram
-      member={member}
-      choice={
-        <Select label="Band" hideLabel value={member.key} options={options} onValue={setPicked} />
-      }
-    />
-  );
+  const key = map ? `map:${map.id}` : (member?.key ?? "");
+  const choice = <Select label="Band" hideLabel value={key} options={all} onValue={setPicked} />;
+  if (map && !find(picked)) return <ClassShares map={map} choice={choice} />;
+  return member ? <BandHistogram member={member} choice={choice} /> : null;
 }
 
 interface Props {

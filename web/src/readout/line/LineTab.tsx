@@ -18,17 +18,23 @@ import { Marks } from "./Marks";
 import { coordinateOf, lengthOf, nearestPlace, withMark } from "./measure";
 import { MemberChips } from "./MemberChips";
 import type { Member } from "../useMembers";
+import { useShownMaps } from "../useShownMaps";
+import { runsOf } from "./runs";
 import { useChosenMembers } from "./useChosenMembers";
 
 const HOW = "Draw a line with clicks; a double click ends it. Its ends can be moved afterwards.";
 
-/** Values along a drawn line, in several bands or dates at once. */
+/** Values along a drawn line, in several bands or dates at once, over the classes of the map that
+ * a pane shows. */
 export function LineTab() {
   const { line } = useView();
   const inDegrees = useWork((store) => store.linked?.grid.is_geographic ?? false);
   const chosen = useChosenMembers();
   const { members } = chosen;
-  const { profile, problem } = useProfile(line, members);
+  const [map] = useShownMaps();
+  const asked = map ? [...keysOf(members), `${map.id}:class`] : keysOf(members);
+  const { profile, problem } = useProfile(line, asked);
+  const codes = map && profile?.values[members.length];
   const names = members.map(chosen.nameOf);
   const curves = profile ? curvesOf(profile, names) : [];
   const [marks, setMarks] = useMarks(line);
@@ -62,6 +68,7 @@ export function LineTab() {
             curves={curves}
             xAxis={{ title: "distance, m", words: (x) => placeWords(profile, x, inDegrees) }}
             yAxis={{ title: quantityOf(members) }}
+            intervals={codes ? runsOf(profile, codes, map) : []}
             uprights={measuring ? marks : []}
             title={title}
             ranges={ranges}
@@ -77,12 +84,16 @@ export function LineTab() {
   );
 }
 
+function keysOf(members: readonly Member[]): string[] {
+  return members.map(({ key }) => key);
+}
+
 type Profile = LineProfile | null;
 
 /** What was read along the line, once it was. */
-function useProfile(line: readonly Coordinate[] | null, members: readonly Member[]) {
-  const isAsked = line !== null && members.length > 0;
-  const order = isAsked ? { vertices: [...line], members: members.map((m) => m.key) } : null;
+function useProfile(line: readonly Coordinate[] | null, keys: readonly string[]) {
+  const isAsked = line !== null && keys.length > 0;
+  const order = isAsked ? { vertices: [...line], members: [...keys] } : null;
   const { data, error } = useLine(useStudyId(), order);
   const profile: Profile = isAsked && data ? data : null;
   return { profile, problem: error && sentenceOf(error) };

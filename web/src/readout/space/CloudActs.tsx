@@ -2,7 +2,7 @@ import { Flex, Text } from "@chakra-ui/react";
 import { useState } from "react";
 
 import { sentenceOf } from "../../api/problem";
-import { useCorrectScenes } from "../../api/queries/corrections";
+import { useCorrectLayers } from "../../api/queries/corrections";
 import { useCloudSites } from "../../api/queries/look";
 import { useClasses } from "../../api/queries/training";
 import type { CloudOrder } from "../../api/types";
@@ -23,7 +23,7 @@ interface MaskProps {
 
 /** A cloud becomes a mask of its scene; nothing where its bands are of two scenes. */
 export function MaskActs({ cloud, corners }: MaskProps) {
-  const mask = useCorrectScenes(useStudyId());
+  const mask = useCorrectLayers(useStudyId());
   const setPane = useSetPane();
   const scene = sceneOfCloud(cloud);
   if (!scene) return null;
@@ -31,7 +31,7 @@ export function MaskActs({ cloud, corners }: MaskProps) {
     const { id, across, up } = scene;
     const settings = { cloud: { across, up, corners }, mask: side };
     mask.mutate(
-      { scene_ids: [id], steps: [{ operation: "mask-cloud", settings }] },
+      { layer_ids: [id], steps: [{ operation: "mask-cloud", settings }] },
       { onSuccess: ({ made: [first] }) => first && setPane(1, showScene(first)) },
     );
   };

@@ -2,11 +2,10 @@ import { useState } from "react";
 
 import { sentenceOf } from "../../api/problem";
 import { useFeatureSpace, useSoilLine } from "../../api/queries/look";
-import type { Plane, PlaneOrder, Readout, SoilLine } from "../../api/types";
+import type { Plane, PlaneOrder, Readout, SoilLine, RegionOrder } from "../../api/types";
 import { ALL, type Ranges } from "../../charts";
 import { formatCount } from "../../shared/format";
 import { useStudyId } from "../../shared/study";
-import type { RegionOrder } from "../useRegion";
 import type { Axes } from "./useAxes";
 
 interface Space {

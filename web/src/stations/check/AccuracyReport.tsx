@@ -34,7 +34,7 @@ export function AccuracyReport({ accuracy, layerId }: Props) {
   );
   const choose = (next: Cell) => {
     setChosen(next);
-    setPane(1, { kind: "layer", layerId }); // the map that is judged, whatever stood there
+    setPane(1, { kind: "map", layerId }); // the map that is judged, whatever stood there
     set({
       markedPoints: accuracy.points
         .filter((p) => p.mapped_code === next.mapped && p.reference_code === next.reference)

@@ -1,7 +1,7 @@
 import { Text } from "@chakra-ui/react";
 import { useEffect } from "react";
 
-import { useAccuracy, useLayers } from "../../api/queries/layers";
+import { useAccuracy, useMaps } from "../../api/queries/maps";
 import { sentenceOf } from "../../api/problem";
 import { Card } from "../../shared/Card";
 import { LayerChoice } from "../../shared/LayerChoice";
@@ -13,7 +13,7 @@ import { AccuracyReport } from "./AccuracyReport";
 
 /** Hold a class map against reference points that never trained it. */
 export function CheckCard() {
-  const { data: layers = [], isPending } = useLayers(useStudyId());
+  const { data: layers = [], isPending } = useMaps(useStudyId());
   const layer = useShownLayer();
   const { data: accuracy, error } = useAccuracy(layer?.id ?? null);
   const set = useWork((store) => store.set);

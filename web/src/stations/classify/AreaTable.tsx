@@ -1,9 +1,9 @@
-import type { Layer } from "../../api/types";
+import type { ClassMap } from "../../api/types";
 import { ClassTable } from "../../shared/ClassTable";
 import { formatCount, formatHectares } from "../../shared/format";
 
 interface Props {
-  readonly legend: Layer["legend"];
+  readonly legend: ClassMap["legend"];
   readonly label: string;
 }
 
@@ -11,7 +11,11 @@ interface Props {
 export function AreaTable({ legend, label }: Props) {
   const rows = legend.map((row) => ({
     ...row,
-    cells: [formatCount(row.pixels), row.percent.toFixed(1), formatHectares(row.hectares)],
+    cells: [
+      row.pixels === null ? "–" : formatCount(row.pixels),
+      row.percent === null ? "–" : row.percent.toFixed(1),
+      row.hectares === null ? "–" : formatHectares(row.hectares),
+    ],
   }));
   return <ClassTable label={label} columns={["pixels", "%", "ha"]} rows={rows} />;
 }

@@ -1,8 +1,11 @@
 import { Flex, Text } from "@chakra-ui/react";
 
-import { useLayers, useRemoveLayer } from "../../api/queries/layers";
+import { useRemoveLayer } from "../../api/queries/layers";
+import { useMaps } from "../../api/queries/maps";
 import { countMaps } from "../../shared/classMaps";
+import type { ClassMap } from "../../api/types";
 import { formatCount } from "../../shared/format";
+import { KeepAct } from "../../shared/KeepAct";
 import { LayerChoice } from "../../shared/LayerChoice";
 import { tellNews } from "../../shared/notices";
 import { Part } from "../../shared/Part";
@@ -16,7 +19,7 @@ import { AreaTable } from "./AreaTable";
 /** The kept class maps: how much of each class there is. */
 export function ClassMaps() {
   const studyId = useStudyId();
-  const { data: layers = [], isPending } = useLayers(studyId);
+  const { data: layers = [], isPending } = useMaps(studyId);
   const layer = useShownLayer();
   const { panes } = useView();
   const setPane = useViewStore((store) => store.setPane);
@@ -28,12 +31,12 @@ export function ClassMaps() {
       </Part>
     );
   }
-  const isShown = panes.some((pane) => pane.kind === "layer" && pane.layerId === layer.id);
+  const isShown = panes.some((pane) => pane.kind === "map" && pane.layerId === layer.id);
   const removeIt = () =>
     remove.mutate(layer.id, {
       onSuccess: () => {
         if (isShown) setPane(1, { kind: "live" });
-        tellNews(`${layer.name} removed. Undo in Train brings it back.`);
+        tellNews(`${layer.title} removed. Undo in Train brings it back.`);
       },
     });
   return (
@@ -41,7 +44,7 @@ export function ClassMaps() {
       <LayerChoice layers={layers} layer={layer} />
       <Flex gap="3" mt="1">
         {!isShown && (
-          <Quiet type="button" onClick={() => setPane(1, { kind: "layer", layerId: layer.id })}>
+          <Quiet type="button" onClick={() => setPane(1, { kind: "map", layerId: layer.id })}>
             Show right
           </Quiet>
         )}
@@ -49,11 +52,8 @@ export function ClassMaps() {
           Remove
         </Quiet>
       </Flex>
-      <AreaTable legend={layer.legend} label={`Areas of ${layer.name}`} />
-      <Text color="quiet" mt="1.5">
-        {formatCount(layer.nodata_pixels)} pixels hold no data and are not counted. The run took{" "}
-        {layer.seconds.toFixed(1)} s.
-      </Text>
+      <AreaTable legend={layer.legend} label={`Areas of ${layer.title}`} />
+      <CountsOf map={layer} />
       {!layer.up_to_date && (
         <Remark tone="caution">
           Sites or classes have changed since this map was made. Classify again to follow them; this
@@ -61,5 +61,22 @@ export function ClassMaps() {
         </Remark>
       )}
     </Part>
+  );
+}
+
+/** What was not counted, and how long it took; a map that was not kept has not been counted yet. */
+function CountsOf({ map }: { readonly map: ClassMap }) {
+  if (map.seconds === null || map.nodata_pixels === null) {
+    return (
+      <Remark tone="calm">
+        Its areas are counted when it is kept. <KeepAct layer={map} />
+      </Remark>
+    );
+  }
+  return (
+    <Text color="quiet" mt="1.5">
+      {formatCount(map.nodata_pixels)} pixels hold no data and are not counted. The run took{" "}
+      {map.seconds.toFixed(1)} s.
+    </Text>
   );
 }

@@ -3,7 +3,7 @@ import { useState } from "react";
 import { useClassifiers, useStartRun } from "../../api/queries/runs";
 import { Card } from "../../shared/Card";
 import { Primary } from "../../shared/Primary";
-import type { Values } from "../../shared/SchemaForm";
+import type { Values } from "../../forms/SchemaForm";
 import { useStudyId } from "../../shared/study";
 import { useCurrentTraining } from "../../shared/useCurrent";
 import { useView } from "../../shared/viewStore";

@@ -5,7 +5,7 @@ import { BandChoice } from "../../shared/BandChoice";
 import { plural } from "../../shared/format";
 import { Handle } from "../../shared/Handle";
 import { Part } from "../../shared/Part";
-import { SchemaForm, type Values } from "../../shared/SchemaForm";
+import { SchemaForm, type Values } from "../../forms/SchemaForm";
 import { useCurrentScene } from "../../shared/useCurrent";
 import { useView } from "../../shared/viewStore";
 

@@ -1,9 +1,8 @@
 import { Text } from "@chakra-ui/react";
 
 import { sentenceOf } from "../../api/problem";
-import { useCorrectScenes } from "../../api/queries/corrections";
+import { useCorrectLayers } from "../../api/queries/corrections";
 import type { Scene } from "../../api/types";
-import { plural } from "../../shared/format";
 import { Primary } from "../../shared/Primary";
 import { Remark } from "../../shared/Remark";
 import { useStudyId } from "../../shared/study";
@@ -11,15 +10,17 @@ import { showScene } from "../../shared/view";
 import { useViewStore } from "../../shared/viewStore";
 import { useWork } from "../../shared/workStore";
 import { useChain } from "./chainStore";
-import { useChosenScenes } from "./useChosenScenes";
+import { chosenWords } from "./chosenWords";
+import { useChosenMaps, useChosenScenes } from "./useChosenScenes";
 
 /** Do the chain to the chosen scenes; the first one is shown before and after, side by side. */
 export function ApplyChain() {
   const { chosen } = useChosenScenes();
+  const { chosenMaps } = useChosenMaps();
   const { steps, clear, choose } = useChain();
   const set = useWork((store) => store.set);
   const setPane = useViewStore((store) => store.setPane);
-  const correct = useCorrectScenes(useStudyId());
+  const correct = useCorrectLayers(useStudyId());
 
   const apply = () => {
     const [before] = chosen;
@@ -28,14 +29,21 @@ export function ApplyChain() {
       // Values moved by hand belong to one scene; of many, each gets its own.
       settings: chosen.length > 1 ? { ...settings, dark: undefined } : (settings ?? {}),
     }));
+    const layers = [...chosen, ...chosenMaps].map(({ id }) => id);
     correct.mutate(
-      { scene_ids: chosen.map((scene) => scene.id), steps: orders },
+      { layer_ids: layers, steps: orders },
       {
-        onSuccess: ({ made }) => {
+        onSuccess: ({ made, maps }) => {
           const [after] = made;
           clear();
           set({ areas: [] });
-          choose(made.map((scene) => scene.id));
+          choose([...made, ...maps].map(({ id }) => id));
+          const [mapBefore] = chosenMaps;
+          const [mapAfter] = maps;
+          if (mapBefore && mapAfter) {
+            setPane(0, { kind: "map", layerId: mapBefore.id });
+            setPane(1, { kind: "map", layerId: mapAfter.id });
+          }
           if (!before || !after) return;
           const shown = showScene(before);
           const like = haveSameValues(before, after) ? { stretchOf: before.id } : {};
@@ -49,21 +57,22 @@ export function ApplyChain() {
     <>
       {correct.error && <Remark tone="problem">{sentenceOf(correct.error)}</Remark>}
       {correct.data?.problems.map((problem) => (
-        <Remark key={problem.scene_id} tone="problem">
+        <Remark key={problem.layer_id} tone="problem">
           {problem.title}: {problem.sentence}
         </Remark>
       ))}
-      {correct.data && correct.data.made.length > 0 && (
+      {correct.data && correct.data.made.length + correct.data.maps.length > 0 && (
         <Text color="quiet" mb="2" role="status">
-          Made {plural(correct.data.made.length, "scene")}; the first is shown before and after.
+          Made {chosenWords(correct.data.made.length, correct.data.maps.length)}; the first is shown
+          before and after.
         </Text>
       )}
       <Primary
-        disabled={chosen.length === 0 || steps.length === 0}
+        disabled={chosen.length + chosenMaps.length === 0 || steps.length === 0}
         loading={correct.isPending}
         onClick={apply}
       >
-        {`Correct ${plural(chosen.length, "scene")}`}
+        {`Correct ${chosenWords(chosen.length, chosenMaps.length)}`}
       </Primary>
     </>
   );

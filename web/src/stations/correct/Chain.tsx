@@ -5,14 +5,17 @@ import { Choice } from "../../shared/Choice";
 import { OnDemandPopover } from "../../shared/OnDemandPopover";
 import { Panel } from "../../shared/Panel";
 import { Quiet } from "../../shared/Quiet";
-import { SchemaForm } from "../../shared/SchemaForm";
+import { SchemaForm } from "../../forms/SchemaForm";
 import { useChain } from "./chainStore";
-import { WIDGETS } from "./widgets";
+import { useChosenMaps } from "./useChosenScenes";
 
 /** The steps, in the order in which they are done; each form is drawn from its settings. */
 export function Chain() {
   const { data: corrections = [] } = useCorrections();
   const { steps, add, change, remove } = useChain();
+  const { chosenMaps } = useChosenMaps();
+  const kind = chosenMaps.length > 0 ? "classes" : "measured";
+  const offered = corrections.filter(({ takes }) => takes.includes(kind));
   return (
     <>
       {steps.length === 0 && (
@@ -39,7 +42,6 @@ export function Chain() {
               schema={spec.settings_schema}
               values={step.settings ?? {}}
               onChange={(settings) => change(step.key, settings)}
-              widgets={WIDGETS}
             />
             <Text color="quiet" mt="2" fontSize="0.92rem">
               {spec.source}
@@ -54,7 +56,7 @@ export function Chain() {
           width="20rem"
         >
           {(close) =>
-            corrections.map((spec) => (
+            offered.map((spec) => (
               <Choice
                 key={spec.id}
                 title={spec.title}

@@ -1,18 +1,21 @@
+import { FormSubject } from "../../forms/subject";
 import { Card } from "../../shared/Card";
 import { Part } from "../../shared/Part";
-import { plural } from "../../shared/format";
 import { ApplyChain } from "./ApplyChain";
 import { BeforeAfter } from "./BeforeAfter";
 import { Chain } from "./Chain";
 import { CombinePart } from "./CombinePart";
+import { MapTable } from "./MapTable";
 import { MissingFactors } from "./MissingFactors";
 import { ShiftPart } from "./ShiftPart";
 import { StepTable } from "./StepTable";
-import { useChosenScenes } from "./useChosenScenes";
+import { chosenWords } from "./chosenWords";
+import { useChosenMaps, useChosenScenes } from "./useChosenScenes";
 
 /** Make the numbers mean something, and dates comparable. */
 export function CorrectCard() {
-  const { chosen } = useChosenScenes();
+  const { scenes, chosen } = useChosenScenes();
+  const { chosenMaps } = useChosenMaps();
   return (
     <Card
       title="Correct"
@@ -22,14 +25,17 @@ export function CorrectCard() {
       <Part title="Dates and what has been done" aside={`${chosen.length} chosen`}>
         <StepTable />
       </Part>
-      <Part
-        title={`Steps for ${chosen.length === 0 ? "the chosen scenes" : plural(chosen.length, "scene")}`}
-      >
-        <Chain />
+      <MapTable />
+      <Part title={`Steps for ${chosenWords(chosen.length, chosenMaps.length)}`}>
+        <FormSubject value={{ scenes, chosen }}>
+          <Chain />
+        </FormSubject>
         <MissingFactors />
       </Part>
       <BeforeAfter />
-      <CombinePart />
+      <FormSubject value={{ scenes, chosen }}>
+        <CombinePart />
+      </FormSubject>
       <ShiftPart />
     </Card>
   );

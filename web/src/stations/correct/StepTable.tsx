@@ -12,7 +12,7 @@ import { useChosenScenes } from "./useChosenScenes";
 /** Which date has had which step; the rows to be corrected are marked here, too. */
 export function StepTable() {
   const { scenes } = useChosenScenes();
-  const { sceneIds, toggle } = useChain();
+  const { layerIds, toggle } = useChain();
   const setPane = useViewStore((store) => store.setPane);
   const { panes } = useView();
   return (
@@ -34,7 +34,7 @@ export function StepTable() {
               <Checkbox.Root
                 size="sm"
                 alignItems="flex-start"
-                checked={sceneIds.includes(scene.id)}
+                checked={layerIds.includes(scene.id)}
                 onCheckedChange={() => toggle(scene.id)}
               >
                 <Checkbox.HiddenInput />

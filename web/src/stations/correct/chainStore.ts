@@ -6,11 +6,11 @@ export interface ChainStep extends StepOrder {
 }
 
 interface ChainStore {
-  /** Scenes that the steps are done to. */
-  sceneIds: readonly number[];
+  /** Scenes and class maps that the steps are done to. */
+  layerIds: readonly number[];
   steps: readonly ChainStep[];
-  toggle: (sceneId: number) => void;
-  choose: (sceneIds: readonly number[]) => void;
+  toggle: (layerId: number) => void;
+  choose: (layerIds: readonly number[]) => void;
   add: (operation: string) => void;
   change: (key: number, settings: Record<string, unknown>) => void;
   replace: (key: number, operation: string) => void;
@@ -20,15 +20,15 @@ interface ChainStore {
 
 let made = 0;
 
-/** The chain of steps in hand and the scenes it is for; it outlives a look at another station. */
+/** The chain of steps in hand and the layers it is for; it outlives a look at another station. */
 export const useChain = createForStudy<ChainStore>((set) => ({
-  sceneIds: [],
+  layerIds: [],
   steps: [],
   toggle: (id) =>
-    set(({ sceneIds }) => ({
-      sceneIds: sceneIds.includes(id) ? sceneIds.filter((s) => s !== id) : [...sceneIds, id],
+    set(({ layerIds }) => ({
+      layerIds: layerIds.includes(id) ? layerIds.filter((s) => s !== id) : [...layerIds, id],
     })),
-  choose: (sceneIds) => set({ sceneIds }),
+  choose: (layerIds) => set({ layerIds }),
   add: (operation) =>
     set(({ steps }) => ({ steps: [...steps, { key: ++made, operation, settings: {} }] })),
   change: (key, settings) =>

@@ -1,8 +1,8 @@
 import { Text } from "@chakra-ui/react";
 
-import { useLayers } from "../../api/queries/layers";
+import { useMaps } from "../../api/queries/maps";
 import { useScenes } from "../../api/queries/scenes";
-import type { Layer } from "../../api/types";
+import type { ClassMap } from "../../api/types";
 import { Card } from "../../shared/Card";
 import { isBreaksMap } from "../../shared/classMaps";
 import { Part } from "../../shared/Part";
@@ -13,7 +13,7 @@ import { SceneFiles } from "./SceneFiles";
 /** Take the results away in open formats. */
 export function DeliverCard() {
   const studyId = useStudyId();
-  const { data: layers, isPending } = useLayers(studyId);
+  const { data: layers, isPending } = useMaps(studyId);
   const { data: scenes = [] } = useScenes(studyId);
   const made = scenes.filter(({ origin }) => origin !== "delivered");
   const maps = layers?.filter((layer) => !isBreaksMap(layer)) ?? [];
@@ -34,7 +34,7 @@ export function DeliverCard() {
   );
 }
 
-function MapsPart({ title, maps }: { readonly title: string; readonly maps: readonly Layer[] }) {
+function MapsPart({ title, maps }: { readonly title: string; readonly maps: readonly ClassMap[] }) {
   if (maps.length === 0) return null;
   return (
     <Part title={title} aside={maps.length}>

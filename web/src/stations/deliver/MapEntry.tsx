@@ -3,30 +3,36 @@ import { useState } from "react";
 
 import { useRenameLayer } from "../../api/queries/layers";
 import { usePoints } from "../../api/queries/studies";
-import type { Layer } from "../../api/types";
+import type { ClassMap } from "../../api/types";
+import { KeepAct } from "../../shared/KeepAct";
 import { Panel } from "../../shared/Panel";
 import { Quiet } from "../../shared/Quiet";
 import { useStudyId } from "../../shared/study";
 
 /** A class map: its file, its tables, its recipe. */
-export function MapEntry({ layer }: { readonly layer: Layer }) {
+export function MapEntry({ layer }: { readonly layer: ClassMap }) {
   const { data: points = [] } = usePoints(useStudyId());
   const address = `/api/layers/${layer.id}`;
+  const tables = `/api/maps/${layer.id}`;
   return (
-    <Panel as="article" aria-label={layer.name}>
-      <LayerName key={layer.name} layer={layer} />
+    <Panel as="article" aria-label={layer.title}>
+      <LayerName key={layer.title} layer={layer} />
       <Text color="quiet" mt="1">
         {layer.sentence}
       </Text>
       <Flex columnGap="3" rowGap="1" mt="2" wrap="wrap" align="center">
-        <Button asChild size="xs" bg="cool" color="card">
-          <a href={`${address}/file`} download>
-            Download GeoTIFF
-          </a>
-        </Button>
-        <Download href={`${address}/areas`}>Areas and legend as CSV</Download>
+        {layer.kept ? (
+          <Button asChild size="xs" bg="cool" color="card">
+            <a href={`${address}/file`} download>
+              Download GeoTIFF
+            </a>
+          </Button>
+        ) : (
+          <KeepAct layer={layer} />
+        )}
+        <Download href={`${tables}/areas`}>Areas and legend as CSV</Download>
         {points.length > 0 && (
-          <Download href={`${address}/error-matrix`}>Error matrix as CSV</Download>
+          <Download href={`${tables}/error-matrix`}>Error matrix as CSV</Download>
         )}
         <Download href={`${address}/recipe`}>Recipe as JSON</Download>
       </Flex>
@@ -42,13 +48,13 @@ function Download({ href, children }: { readonly href: string; readonly children
   );
 }
 
-function LayerName({ layer }: { readonly layer: Layer }) {
+function LayerName({ layer }: { readonly layer: ClassMap }) {
   const rename = useRenameLayer(useStudyId());
-  const [name, setName] = useState(layer.name);
-  const changed = name.trim() !== "" && name !== layer.name;
+  const [name, setName] = useState(layer.title);
+  const changed = name.trim() !== "" && name !== layer.title;
   const save = (event: React.SubmitEvent) => {
     event.preventDefault();
-    if (changed) rename.mutate({ id: layer.id, name: name.trim() });
+    if (changed) rename.mutate({ id: layer.id, title: name.trim() });
   };
   return (
     <form onSubmit={save}>

@@ -28,7 +28,7 @@ export function SceneFiles({ scenes }: { readonly scenes: readonly Scene[] }) {
               <Text color="quiet">{formatDate(scene.acquired)}</Text>
             </Box>
             <Box flex="none">
-              <KeepAct scene={scene} />
+              <KeepAct layer={scene} />
             </Box>
           </Flex>
         ))}

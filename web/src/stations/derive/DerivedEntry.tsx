@@ -37,12 +37,12 @@ export function DerivedEntry({ scene }: { readonly scene: Scene }) {
             Train and classify with it
           </Quiet>
         )}
-        <KeepAct scene={scene} />
+        <KeepAct layer={scene} />
         <Quiet type="button" onClick={() => setAsking(true)}>
           Remove
         </Quiet>
       </Flex>
-      {asking && <Removal scene={scene} layer={null} onDone={() => setAsking(false)} />}
+      {asking && <Removal layer={scene} isScene onDone={() => setAsking(false)} />}
     </Box>
   );
 }

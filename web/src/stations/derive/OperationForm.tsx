@@ -1,10 +1,12 @@
 import { Text } from "@chakra-ui/react";
 
 import { useDerivations } from "../../api/queries/derive";
-import { SchemaForm, type Values } from "../../shared/SchemaForm";
+import { SchemaForm, type Values } from "../../forms/SchemaForm";
+import { FormSubject } from "../../forms/subject";
 import { CompositeForm } from "./CompositeForm";
 import { useDeriveStore } from "./deriveStore";
 import { operationOf } from "./kinds";
+import { useDeriveScene } from "./useDeriveScene";
 import { WIDGETS } from "./widgets";
 
 const NOTHING: Values = {};
@@ -13,6 +15,7 @@ const NOTHING: Values = {};
 export function OperationForm() {
   const { data = [] } = useDerivations();
   const { kind, values, setValues } = useDeriveStore();
+  const { scene, scenes } = useDeriveScene();
   const spec = data.find((one) => one.id === operationOf(kind));
   if (!spec) return null;
   return (
@@ -26,12 +29,14 @@ export function OperationForm() {
       {kind === "composite" ? (
         <CompositeForm />
       ) : (
-        <SchemaForm
-          schema={spec.settings_schema}
-          values={values[kind] ?? NOTHING}
-          onChange={(next) => setValues(kind, next)}
-          widgets={WIDGETS}
-        />
+        <FormSubject value={{ scenes, chosen: [scene] }}>
+          <SchemaForm
+            schema={spec.settings_schema}
+            values={values[kind] ?? NOTHING}
+            onChange={(next) => setValues(kind, next)}
+            widgets={WIDGETS}
+          />
+        </FormSubject>
       )}
     </>
   );

@@ -1,4 +1,4 @@
-import type { Scene } from "../../api/types";
+import { inOrder } from "../../shared/sceneOrder";
 import { Select } from "../../shared/Select";
 import { useDeriveStore } from "./deriveStore";
 import { useDeriveScene } from "./useDeriveScene";
@@ -15,10 +15,4 @@ export function SceneSelect() {
       onValue={(id) => from(Number(id))}
     />
   );
-}
-
-/** Scenes, then derived layers, then series, of which there may be many. */
-export function inOrder(scenes: readonly Scene[]): Scene[] {
-  const place = ({ series, origin }: Scene) => (series !== null ? 2 : origin === "derived" ? 1 : 0);
-  return [...scenes].sort((a, b) => place(a) - place(b));
 }

@@ -1,4 +1,4 @@
-import type { Values } from "../../shared/SchemaForm";
+import type { Values } from "../../forms/SchemaForm";
 import type { Kind } from "./kinds";
 import { createForStudy } from "../../shared/studyStore";
 

@@ -1,5 +1,5 @@
 import type { DerivationOrder } from "../../api/types";
-import type { Values } from "../../shared/SchemaForm";
+import type { Values } from "../../forms/SchemaForm";
 import { type Kind, operationOf } from "./kinds";
 
 /** What the form of a kind asks for; nothing while something is missing. */

@@ -2,7 +2,7 @@ import { useScenes } from "../../api/queries/scenes";
 import type { Option } from "../../shared/Select";
 import { memberKey } from "../../shared/member";
 import { useStudyId } from "../../shared/study";
-import { inOrder } from "./SceneSelect";
+import { inOrder } from "../../shared/sceneOrder";
 import { useDeriveScene } from "./useDeriveScene";
 
 export interface LayerOption extends Option {

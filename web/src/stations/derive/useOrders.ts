@@ -1,5 +1,5 @@
 import type { DerivationDraft, DerivationOrder, Scene } from "../../api/types";
-import type { Values } from "../../shared/SchemaForm";
+import type { Values } from "../../forms/SchemaForm";
 import { useDeriveStore } from "./deriveStore";
 import { isComplete, ordersOf, quick } from "./orders";
 import { useDeriveScene } from "./useDeriveScene";

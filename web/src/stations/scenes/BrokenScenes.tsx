@@ -1,6 +1,7 @@
 import { Text } from "@chakra-ui/react";
 
-import { useBrokenScenes, useRemoveScene } from "../../api/queries/scenes";
+import { useRemoveLayer } from "../../api/queries/layers";
+import { useBrokenScenes } from "../../api/queries/scenes";
 import { Quiet } from "../../shared/Quiet";
 import { Remark } from "../../shared/Remark";
 import { useStudyId } from "../../shared/study";
@@ -9,7 +10,7 @@ import { useStudyId } from "../../shared/study";
 export function BrokenScenes() {
   const studyId = useStudyId();
   const { data: broken = [] } = useBrokenScenes(studyId);
-  const remove = useRemoveScene(studyId);
+  const remove = useRemoveLayer(studyId);
   return broken.map((scene) => (
     <Remark key={scene.id} tone="problem">
       <Text fontWeight="650" overflowWrap="anywhere">

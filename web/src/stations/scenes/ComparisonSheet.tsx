@@ -1,7 +1,7 @@
 import { Button, Flex, Text } from "@chakra-ui/react";
 
 import { sentenceOf } from "../../api/problem";
-import { useCorrectScenes } from "../../api/queries/corrections";
+import { useCorrectLayers } from "../../api/queries/corrections";
 import { useComparison } from "../../api/queries/scenes";
 import type { Comparison } from "../../api/types";
 import { DataTable } from "../../shared/DataTable";
@@ -31,13 +31,13 @@ const COLUMNS = [
 export function ComparisonSheet({ sceneIds, onClose }: Props) {
   const studyId = useStudyId();
   const { data, error } = useComparison(studyId, sceneIds);
-  const correct = useCorrectScenes(studyId);
+  const correct = useCorrectLayers(studyId);
   const [first, ...others] = data?.scenes ?? [];
   const different = others.filter((scene) => scene.differences.length > 0);
   const bring = (scene: Compared) => {
     if (!first) return;
     const settings = { scene_id: first.id, resampling: "nearest" };
-    correct.mutate({ scene_ids: [scene.id], steps: [{ operation: "regrid", settings }] });
+    correct.mutate({ layer_ids: [scene.id], steps: [{ operation: "regrid", settings }] });
   };
   return (
     <SheetFrame

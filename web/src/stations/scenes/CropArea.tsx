@@ -2,7 +2,7 @@ import { Flex, Text } from "@chakra-ui/react";
 import { useState } from "react";
 
 import { sentenceOf } from "../../api/problem";
-import { useCorrectScenes } from "../../api/queries/corrections";
+import { useCorrectLayers } from "../../api/queries/corrections";
 import { useScenes } from "../../api/queries/scenes";
 import { extentShown } from "../../map";
 import { AreaList } from "../../shared/AreaList";
@@ -25,14 +25,14 @@ export function CropArea() {
   const areas = useWork((store) => store.areas);
   const linked = useWork((store) => store.linked);
   const set = useWork((store) => store.set);
-  const correct = useCorrectScenes(studyId);
+  const correct = useCorrectLayers(studyId);
   const [typed, setTyped] = useState("");
   const scene = pane.kind === "scene" ? scenes.find((s) => s.id === pane.sceneId) : undefined;
   if (!scene) return <Text color="quiet">Show a scene on the left, to crop it.</Text>;
 
   const crop = (settings: Record<string, unknown>) =>
     correct.mutate(
-      { scene_ids: [scene.id], steps: [{ operation: "crop", settings }] },
+      { layer_ids: [scene.id], steps: [{ operation: "crop", settings }] },
       {
         onSuccess: ({ made }) => {
           const [cropped] = made;

@@ -1,6 +1,6 @@
 import { Box, Text } from "@chakra-ui/react";
 
-import { useScenes, useSceneRun, useStatistics } from "../../api/queries/scenes";
+import { useCountStatistics, useScenes, useStatistics } from "../../api/queries/scenes";
 import type { Scene, Statistics } from "../../api/types";
 import { DataTable } from "../../shared/DataTable";
 import {
@@ -85,7 +85,7 @@ function bandRows(scene: Scene, statistics: Statistics | undefined) {
         i + 1,
         band.unit ? `${band.role} (${band.unit})` : band.role,
         band.wavelength_um?.toFixed(3) ?? "–",
-        `${formatLength(band.resolution_m)} ${scene.grid.unit}`,
+        `${formatLength(band.pixel_size)} ${scene.grid.unit}`,
         band.kind,
         number(found?.minimum),
         number(found?.maximum),
@@ -105,7 +105,7 @@ interface ExactProps {
 }
 
 function Exactness({ scene, statistics }: ExactProps) {
-  const run = useSceneRun(useStudyId());
+  const count = useCountStatistics(useStudyId());
   const share = formatPercent(statistics.n_valid / Math.max(1, statistics.n_pixels));
   if (statistics.exact) {
     return (
@@ -118,7 +118,7 @@ function Exactness({ scene, statistics }: ExactProps) {
   return (
     <Text color="quiet" mt="1">
       From {formatCount(statistics.n_pixels)} pixels spread over the scene, {share} of them usable.{" "}
-      <Quiet type="button" onClick={() => run.mutate({ id: scene.id, act: "statistics" })}>
+      <Quiet type="button" onClick={() => count.mutate(scene.id)}>
         Count every pixel
       </Quiet>
     </Text>

@@ -1,14 +1,15 @@
 import { Button, Text } from "@chakra-ui/react";
 
 import { sentenceOf } from "../../api/problem";
-import { useCombineScenes } from "../../api/queries/corrections";
+import { useCombineLayers } from "../../api/queries/corrections";
+import { namesOfMade } from "../../shared/made";
 import { plural } from "../../shared/format";
 import { Remark } from "../../shared/Remark";
 import { useStudyId } from "../../shared/study";
 
 /** Tiles whose pixels are aligned but whose ground differs can be put beside one another. */
 export function MosaicOffer({ sceneIds }: { readonly sceneIds: readonly number[] }) {
-  const combine = useCombineScenes(useStudyId());
+  const combine = useCombineLayers(useStudyId());
   return (
     <Remark tone="calm">
       <Text>
@@ -21,12 +22,12 @@ export function MosaicOffer({ sceneIds }: { readonly sceneIds: readonly number[]
         variant="outline"
         borderColor="line"
         loading={combine.isPending}
-        onClick={() => combine.mutate({ scene_ids: [...sceneIds], method: "mosaic" })}
+        onClick={() => combine.mutate({ layer_ids: [...sceneIds], method: "mosaic" })}
       >
         {`Make a mosaic of ${plural(sceneIds.length, "scene")}`}
       </Button>
       {combine.error && <Text mt="1">{sentenceOf(combine.error)}</Text>}
-      {combine.data && <Text mt="1">Made “{combine.data.title}”.</Text>}
+      {combine.data && <Text mt="1">Made {namesOfMade(combine.data)}.</Text>}
     </Remark>
   );
 }

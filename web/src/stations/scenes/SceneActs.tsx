@@ -1,7 +1,7 @@
 import { Box, Flex, Input } from "@chakra-ui/react";
 import { useState } from "react";
 
-import { useRenameScene } from "../../api/queries/scenes";
+import { useRenameLayer } from "../../api/queries/layers";
 import type { Scene } from "../../api/types";
 import { KeepAct } from "../../shared/KeepAct";
 import { Quiet } from "../../shared/Quiet";
@@ -11,7 +11,7 @@ import { useStudyId } from "../../shared/study";
 /** Rename, keep, download, remove. */
 export function SceneActs({ scene }: { readonly scene: Scene }) {
   const studyId = useStudyId();
-  const rename = useRenameScene(studyId);
+  const rename = useRenameLayer(studyId);
   const [asking, setAsking] = useState(false);
   return (
     <Box mt="2">
@@ -27,12 +27,12 @@ export function SceneActs({ scene }: { readonly scene: Scene }) {
         }}
       />
       <Flex gap="3" mt="1.5" wrap="wrap">
-        <KeepAct scene={scene} />
+        <KeepAct layer={scene} />
         <Quiet type="button" onClick={() => setAsking(true)}>
           Remove
         </Quiet>
       </Flex>
-      {asking && <Removal scene={scene} layer={null} onDone={() => setAsking(false)} />}
+      {asking && <Removal layer={scene} isScene onDone={() => setAsking(false)} />}
     </Box>
   );
 }

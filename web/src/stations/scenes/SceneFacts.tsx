@@ -30,7 +30,7 @@ export function SceneFacts({ scene, children }: Props) {
   const set = useWork((store) => store.set);
   const { data: statistics } = useStatistics(scene.id, open);
   const byRole = new Map(statistics?.bands.map((band) => [band.role, band]));
-  const rows = scene.bands.map(({ role, wavelength_um, resolution_m }, i) => {
+  const rows = scene.bands.map(({ role, wavelength_um, pixel_size }, i) => {
     const found = byRole.get(role);
     return {
       key: role,
@@ -38,7 +38,7 @@ export function SceneFacts({ scene, children }: Props) {
         i + 1,
         role,
         wavelength_um?.toFixed(3) ?? "–",
-        formatLength(resolution_m),
+        formatLength(pixel_size),
         found ? `${formatValue(found.minimum)} to ${formatValue(found.maximum)}` : "…",
       ],
     };

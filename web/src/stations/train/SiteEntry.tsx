@@ -4,11 +4,12 @@ import { Trash2 } from "lucide-react";
 import { useDeleteSite } from "../../api/queries/edits";
 import type { Site } from "../../api/types";
 import { centreOn } from "../../map";
-import { formatPercent, plural } from "../../shared/format";
+import { formatDate, formatPercent, plural } from "../../shared/format";
 import { useStudyId } from "../../shared/study";
 import { useWork } from "../../shared/workStore";
 import { MoveSite } from "./MoveSite";
 import { outlineCentre } from "./outlineCentre";
+import { SiteWords } from "./SiteWords";
 
 const Go = chakra("button", {
   base: {
@@ -52,6 +53,7 @@ export function SiteEntry({ site, number }: Props) {
             {left > 0 && `, ${left} left out`}
             {site.outside > LEAST_OUTSIDE &&
               `, ${formatPercent(site.outside, 0)} outside the scene`}
+            {site.true_on !== null && ` · ${formatDate(site.true_on)} only`}
           </chakra.span>
         </Go>
         <MoveSite site={site} />
@@ -71,6 +73,12 @@ export function SiteEntry({ site, number }: Props) {
           {site.problem}
         </Text>
       )}
+      {site.elsewhen && (
+        <Text color="quiet" px="1" pb="1">
+          It takes no part: this scene is of another date.
+        </Text>
+      )}
+      {chosen && <SiteWords site={site} number={number} />}
     </Box>
   );
 }

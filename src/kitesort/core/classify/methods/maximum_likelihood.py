@@ -28,8 +28,8 @@ from kitesort.core.errors import (
     TooFewClassesError,
     TooFewPixelsError,
 )
+from kitesort.core.group_statistics import ClassStatistics, Float64Array
 from kitesort.core.settings import Settings, titled
-from kitesort.core.training.statistics import ClassStatistics, Float64Array
 
 # Covariances whose correlation form is worse conditioned than this carry no usable inverse.
 LARGEST_CONDITION = 1e9

@@ -1,6 +1,5 @@
 """Rasters on one grid read together, and what is made of them."""
 
-import hashlib
 from collections.abc import Callable
 from dataclasses import dataclass
 
@@ -9,6 +8,7 @@ import numpy as np
 from kitesort.core.bands import Band
 from kitesort.core.errors import InputError, MissingRoleError
 from kitesort.core.grid import Grid, Window
+from kitesort.core.raster.lazy import LazyRaster
 from kitesort.core.raster.protocol import (
     Block,
     Float32Array,
@@ -24,7 +24,7 @@ Reduce = Callable[[Float32Array, tuple[str, ...]], Float32Array]
 
 
 @dataclass(frozen=True)
-class CombinedRaster:
+class CombinedRaster(LazyRaster):
     """Pixel by pixel from several rasters; ``needs`` are read even when not asked for."""
 
     members: tuple[Raster, ...]
@@ -42,10 +42,8 @@ class CombinedRaster:
         by_role = {band.role: band for band in self.members[0].bands}
         return tuple(by_role[role] for role in self.roles)
 
-    @property
-    def fingerprint(self) -> str:
-        text = "|".join([self.signature, *(m.fingerprint for m in self.members)])
-        return hashlib.blake2s(text.encode(), digest_size=8).hexdigest()
+    def _told(self) -> tuple[str, ...]:
+        return self.signature, *(m.fingerprint for m in self.members)
 
     def read(
         self, window: Window, roles: tuple[str, ...] | None = None, shape: Shape | None = None

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from kitesort.core.correct.combinations._several import combine_on_one_grid, nan_median, pick
-from kitesort.core.correct.protocol import CombinationSpec
+from kitesort.core.operation import MOST_MEMBERS, Context, Inputs, Operation
 from kitesort.core.raster.protocol import Float32Array, Raster, roles_of
 from kitesort.core.settings import Settings
 
@@ -37,16 +37,17 @@ class _LeastBlue:
         return pick(stack, np.where(shadow, np.float32(np.nan), -blue))
 
 
-def _combine(members: tuple[Raster, ...], _: ClearestSettings) -> Raster:
+def _combine(members: Inputs, _: ClearestSettings, _context: Context) -> Raster:
     common = set.intersection(*(set(roles_of(member)) for member in members))
     infrared = next((role for role in INFRARED if role in common), None)
     needs = ("blue",) if infrared is None else ("blue", infrared)
     return combine_on_one_grid(members, _LeastBlue(infrared), f"clearest {needs}", needs)
 
 
-SPEC = CombinationSpec(
+SPEC = Operation(
     id="clearest",
     version=1,
+    station="combine",
     title="Best pixel of dates",
     short="clearest of dates",
     good_for="Thin cloud and haze: both brighten blue most, so that the date with the least blue "
@@ -54,6 +55,7 @@ SPEC = CombinationSpec(
     "taken for shadow and left out.",
     source="Common practice (minimum of blue); the rule for shadow is ours",
     settings=ClearestSettings,
-    combine=_combine,
+    open=_combine,
+    most_inputs=MOST_MEMBERS,
     say=lambda _: "the clearest pixels of",
 )

@@ -4,7 +4,7 @@ import numpy as np
 from pydantic import Field
 
 from kitesort.core.correct.combinations._several import combine_on_one_grid, pick
-from kitesort.core.correct.protocol import CombinationSpec
+from kitesort.core.operation import MOST_MEMBERS, Context, Inputs, Operation
 from kitesort.core.raster.protocol import Float32Array, Raster
 from kitesort.core.settings import Settings
 
@@ -32,20 +32,22 @@ class _Highest:
         return pick(stack, index)
 
 
-def _combine(members: tuple[Raster, ...], settings: HighestIndexSettings) -> Raster:
+def _combine(members: Inputs, settings: HighestIndexSettings, _context: Context) -> Raster:
     needs = (settings.upper, settings.lower)
     return combine_on_one_grid(members, _Highest(*needs), f"highest {needs}", needs)
 
 
-SPEC = CombinationSpec(
+SPEC = Operation(
     id="highest-index",
     version=1,
+    station="combine",
     title="Highest index of dates",
     short="greenest of dates",
     good_for="The height of the growing season: cloud and haze lower a vegetation index, so that "
     "clear and green dates win.",
     source="B. N. Holben 1986, International Journal of Remote Sensing 7:1417-1434",
     settings=HighestIndexSettings,
-    combine=_combine,
+    open=_combine,
+    most_inputs=MOST_MEMBERS,
     say=lambda s: f"the pixels with the highest index of {s.upper} over {s.lower} of",
 )

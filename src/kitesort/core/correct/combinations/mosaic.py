@@ -1,15 +1,17 @@
 """Tiles side by side as one scene; where they overlap, the first one named is on top."""
 
-import hashlib
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
+from functools import cached_property
 
 import numpy as np
 
 from kitesort.core.bands import Band
 from kitesort.core.correct.combinations._several import require_same_quantities
-from kitesort.core.correct.protocol import CombinationSpec
 from kitesort.core.errors import GridMismatchError, InputError, MissingRoleError
 from kitesort.core.grid import ALIGNMENT_TOLERANCE_PX, Grid, Window, parse_crs
+from kitesort.core.legend import merge_legends
+from kitesort.core.operation import ANY_KIND, MOST_MEMBERS, Context, Inputs, Operation
+from kitesort.core.raster.lazy import LazyRaster
 from kitesort.core.raster.protocol import Block, Raster, Shape, band_positions, block_of, roles_of
 from kitesort.core.raster.warp import WarpedRaster
 from kitesort.core.settings import Settings
@@ -20,7 +22,7 @@ class MosaicSettings(Settings):
 
 
 @dataclass(frozen=True)
-class MosaicRaster:
+class MosaicRaster(LazyRaster):
     """``members`` on the grid that holds them all."""
 
     members: tuple[Raster, ...]
@@ -31,15 +33,17 @@ class MosaicRaster:
     def grid(self) -> Grid:
         return self.whole
 
-    @property
+    @cached_property
     def bands(self) -> tuple[Band, ...]:
-        by_role = {band.role: band for band in self.members[0].bands}
-        return tuple(by_role[role] for role in self.roles)
+        """Those of the first one, with the classes of all."""
+        return tuple(self._joined(role) for role in self.roles)
 
-    @property
-    def fingerprint(self) -> str:
-        text = "|".join(["mosaic", *(m.fingerprint for m in self.members)])
-        return hashlib.blake2s(text.encode(), digest_size=8).hexdigest()
+    def _joined(self, role: str) -> Band:
+        same = [band for member in self.members for band in member.bands if band.role == role]
+        return replace(same[0], legend=merge_legends(band.legend for band in same))
+
+    def _told(self) -> tuple[str, ...]:
+        return "mosaic", *(m.fingerprint for m in self.members)
 
     def read(
         self, window: Window, roles: tuple[str, ...] | None = None, shape: Shape | None = None
@@ -59,7 +63,7 @@ class MosaicRaster:
         return block_of(values)
 
 
-def _combine(members: tuple[Raster, ...], _: MosaicSettings) -> Raster:
+def _combine(members: Inputs, _: MosaicSettings, _context: Context) -> Raster:
     if len(members) < 2:
         raise InputError("Choose at least two tiles.")
     common = set.intersection(*(set(roles_of(m)) for m in members))
@@ -67,7 +71,9 @@ def _combine(members: tuple[Raster, ...], _: MosaicSettings) -> Raster:
     if not roles:
         raise MissingRoleError("The tiles have no band role in common.")
     require_same_quantities(members, roles)
-    return MosaicRaster(members, _whole_grid([m.grid for m in members]), roles)
+    mosaic = MosaicRaster(members, _whole_grid([m.grid for m in members]), roles)
+    mosaic.bands  # noqa: B018 — classes that do not fit together are told now
+    return mosaic
 
 
 def _whole_grid(grids: list[Grid]) -> Grid:
@@ -98,15 +104,18 @@ def _whole_grid(grids: list[Grid]) -> Grid:
     return first.sub_grid(Window(top, left, bottom - top, right - left))
 
 
-SPEC = CombinationSpec(
+SPEC = Operation(
     id="mosaic",
     version=1,
+    station="combine",
     title="Mosaic of tiles",
     short="mosaic",
     good_for="Tiles of one date that lie side by side. Stacking puts bands over one another; a "
     "mosaic puts tiles beside one another.",
     source="The first tile named is on top",
     settings=MosaicSettings,
-    combine=_combine,
+    open=_combine,
+    most_inputs=MOST_MEMBERS,
     say=lambda _: "a mosaic of",
+    takes=ANY_KIND,
 )

@@ -15,8 +15,8 @@ from shapely.geometry.base import BaseGeometry
 
 from kitesort.core.errors import OutsideSceneError
 from kitesort.core.grid import Grid, Window
+from kitesort.core.outline import parse_site
 from kitesort.core.raster.protocol import BoolArray, Shape
-from kitesort.core.training.site import parse_site
 
 Geometry = dict[str, Any]
 

@@ -1,13 +1,12 @@
 """Rasters with fewer usable pixels; their values stay as they are."""
 
-import hashlib
 from collections.abc import Callable
 from dataclasses import dataclass
 
 import numpy as np
 
-from kitesort.core.bands import Band
-from kitesort.core.grid import Grid, Window
+from kitesort.core.grid import Window
+from kitesort.core.raster.lazy import OnSource
 from kitesort.core.raster.protocol import (
     Block,
     BoolArray,
@@ -24,39 +23,15 @@ def mask_words(what: str, side: str) -> str:
 
 
 @dataclass(frozen=True)
-class _OnSourceRaster:
-    """Grid and bands are the source's; ``_mask_words`` tell masks apart, for the fingerprint."""
-
-    source: Raster
-
-    @property
-    def _mask_words(self) -> str:
-        raise NotImplementedError
-
-    @property
-    def grid(self) -> Grid:
-        return self.source.grid
-
-    @property
-    def bands(self) -> tuple[Band, ...]:
-        return self.source.bands
-
-    @property
-    def fingerprint(self) -> str:
-        text = f"{self.source.fingerprint}|{self._mask_words}"
-        return hashlib.blake2s(text.encode(), digest_size=8).hexdigest()
-
-
-@dataclass(frozen=True)
-class MaskedRaster(_OnSourceRaster):
+class MaskedRaster(OnSource):
     """``usable(window, shape)`` says which pixels of the source's grid may be used."""
 
+    source: Raster
     usable: Callable[[Window, Shape], BoolArray]
     signature: str
 
-    @property
-    def _mask_words(self) -> str:
-        return self.signature
+    def _told(self) -> tuple[str, ...]:
+        return self.source.fingerprint, self.signature
 
     def read(
         self, window: Window, roles: tuple[str, ...] | None = None, shape: Shape | None = None
@@ -66,15 +41,15 @@ class MaskedRaster(_OnSourceRaster):
 
 
 @dataclass(frozen=True)
-class MaskedLikeRaster(_OnSourceRaster):
+class MaskedLikeRaster(OnSource):
     """``source`` where ``pattern``, on the same grid and with the same bands, has values, band by
     band."""
 
+    source: Raster
     pattern: Raster
 
-    @property
-    def _mask_words(self) -> str:
-        return f"like {self.pattern.fingerprint}"
+    def _told(self) -> tuple[str, ...]:
+        return self.source.fingerprint, f"like {self.pattern.fingerprint}"
 
     def read(
         self, window: Window, roles: tuple[str, ...] | None = None, shape: Shape | None = None

@@ -7,9 +7,10 @@ import numpy as np
 from pydantic import Field
 
 from kitesort.core.correct.methods._masked import MaskedLikeRaster
-from kitesort.core.correct.protocol import CorrectionContext, CorrectionSpec
 from kitesort.core.delivery.opening import Asked, open_delivery
+from kitesort.core.engine import Watch
 from kitesort.core.errors import InputError
+from kitesort.core.operation import Context, Operation, of_one
 from kitesort.core.raster.protocol import Raster, roles_of
 from kitesort.core.raster.sample import plan_sample
 from kitesort.core.settings import Settings, titled
@@ -37,7 +38,7 @@ COMPARED_PIXELS = 2**16
 
 
 def _prepare(
-    raster: Raster, settings: ConvertSettings, context: CorrectionContext
+    raster: Raster, settings: ConvertSettings, context: Context, _watch: Watch
 ) -> ConvertSettings:
     """Refuse what would undo a step before: values that are none of the delivery's any more."""
     _convert(raster, settings, context)
@@ -49,7 +50,7 @@ def _prepare(
     return settings
 
 
-def _is_as_delivered(raster: Raster, context: CorrectionContext) -> bool:
+def _is_as_delivered(raster: Raster, context: Context) -> bool:
     """Whether the values, where there are any, are the delivery's own in one of its quantities."""
     delivery = context.require_delivery("factors")
     windows = plan_sample(raster.grid, most=COMPARED_PIXELS).windows
@@ -62,7 +63,7 @@ def _is_as_delivered(raster: Raster, context: CorrectionContext) -> bool:
     return False
 
 
-def _convert(raster: Raster, settings: ConvertSettings, context: CorrectionContext) -> Raster:
+def _convert(raster: Raster, settings: ConvertSettings, context: Context) -> Raster:
     delivery = context.require_delivery("factors")
     converted = open_delivery(delivery, context.excluded, settings.quantity)
     if converted.grid != raster.grid or roles_of(converted) != roles_of(raster):
@@ -72,14 +73,15 @@ def _convert(raster: Raster, settings: ConvertSettings, context: CorrectionConte
     return converted
 
 
-def _apply(raster: Raster, settings: ConvertSettings, context: CorrectionContext) -> Raster:
+def _apply(raster: Raster, settings: ConvertSettings, context: Context) -> Raster:
     """What was masked before stays masked."""
     return MaskedLikeRaster(_convert(raster, settings, context), raster)
 
 
-SPEC = CorrectionSpec(
+SPEC = Operation(
     id="convert",
     version=1,
+    station="correct",
     title="Numbers to reflectance or radiance",
     short="converted",
     family="values",
@@ -88,9 +90,9 @@ SPEC = CorrectionSpec(
     source="Data users' handbooks of the Landsat missions: (gain × DN + offset) / sin(sun "
     "elevation)",
     settings=ConvertSettings,
-    apply=_apply,
+    open=of_one(_apply),
     otherwise="scale",
-    prepare=_prepare,
+    prepare=of_one(_prepare),
     say=lambda s: {"numbers": "numbers as delivered"}.get(s.quantity, f"{s.quantity} by the "
                                                           "metadata's factors"),
 )  # fmt: skip

@@ -6,8 +6,8 @@ from pydantic import Field, model_validator
 
 from kitesort.core.correct.methods._areas import area_mask, window_of_areas
 from kitesort.core.correct.methods._masked import MaskedRaster
-from kitesort.core.correct.protocol import CorrectionContext, CorrectionSpec
 from kitesort.core.errors import OutsideSceneError
+from kitesort.core.operation import ANY_KIND, Context, Operation, of_one
 from kitesort.core.raster.protocol import Raster
 from kitesort.core.raster.window import WindowRaster
 from kitesort.core.settings import Settings
@@ -50,7 +50,7 @@ class CropSettings(Settings):
         return self
 
 
-def _apply(raster: Raster, settings: CropSettings, _: CorrectionContext) -> Raster:
+def _apply(raster: Raster, settings: CropSettings, _: Context) -> Raster:
     if settings.areas:
         part = WindowRaster(raster, window_of_areas(raster.grid, settings.areas))
         usable = area_mask(part.grid, settings.areas)
@@ -72,15 +72,17 @@ def _say(settings: CropSettings) -> str:
     return f"cropped to {e.left:,.10g} to {e.right:,.10g}, {e.bottom:,.10g} to {e.top:,.10g}"
 
 
-SPEC = CorrectionSpec(
+SPEC = Operation(
     id="crop",
     version=1,
+    station="correct",
     title="Crop",
     short="cropped",
     family="place",
     good_for="Working on the ground that matters, and nothing else.",
     source="Pixels whose centres lie inside",
     settings=CropSettings,
-    apply=_apply,
+    open=of_one(_apply),
     say=_say,
+    takes=ANY_KIND,
 )

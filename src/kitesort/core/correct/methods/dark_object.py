@@ -6,12 +6,13 @@ import numpy as np
 from pydantic import Field
 
 from kitesort.core.correct.methods._band_table import linear_per_band
-from kitesort.core.correct.protocol import CorrectionContext, CorrectionSpec
+from kitesort.core.engine import Watch
 from kitesort.core.errors import NoValidPixelsError
+from kitesort.core.operation import Context, Operation, of_one
+from kitesort.core.outline import parse_site, site_pixels
 from kitesort.core.raster.protocol import Raster
 from kitesort.core.raster.sample import sample_pixels
 from kitesort.core.settings import Settings
-from kitesort.core.training.site import parse_site, site_pixels
 
 
 class DarkObjectSettings(Settings):
@@ -74,14 +75,14 @@ def find_dark_values(
 
 
 def _prepare(
-    raster: Raster, settings: DarkObjectSettings, _: CorrectionContext
+    raster: Raster, settings: DarkObjectSettings, _: Context, _watch: Watch
 ) -> DarkObjectSettings:
     found = find_dark_values(raster, settings.foot_percent, settings.area)
     kept = {role: v for role, v in settings.dark.items() if role in found}
     return settings.model_copy(update={"dark": found | kept})
 
 
-def _apply(raster: Raster, settings: DarkObjectSettings, _: CorrectionContext) -> Raster:
+def _apply(raster: Raster, settings: DarkObjectSettings, _: Context) -> Raster:
     left = {b.role: settings.left if b.quantity == "reflectance" else 0.0 for b in raster.bands}
     shifts = {role: (1.0, -max(0.0, v - left[role])) for role, v in settings.dark.items()}
     return linear_per_band(raster, shifts, floor=0.0)
@@ -93,9 +94,10 @@ def _say(settings: DarkObjectSettings) -> str:
     return f"haze taken out by dark objects from {where} ({values or 'to be found'})"
 
 
-SPEC = CorrectionSpec(
+SPEC = Operation(
     id="dark-object",
     version=1,
+    station="correct",
     title="Haze: dark object subtraction",
     short="haze out",
     family="haze",
@@ -103,7 +105,7 @@ SPEC = CorrectionSpec(
     "at hand.",
     source="P. S. Chavez 1988, Remote Sensing of Environment 24:459-479",
     settings=DarkObjectSettings,
-    apply=_apply,
+    open=of_one(_apply),
     say=_say,
-    prepare=_prepare,
+    prepare=of_one(_prepare),
 )

@@ -6,7 +6,7 @@ from pydantic import Field
 
 from kitesort.core.correct.methods._areas import area_mask
 from kitesort.core.correct.methods._masked import MaskedRaster, mask_words
-from kitesort.core.correct.protocol import CorrectionContext, CorrectionSpec
+from kitesort.core.operation import ANY_KIND, Context, Operation, of_one
 from kitesort.core.raster.protocol import Raster
 from kitesort.core.settings import Settings, titled
 
@@ -26,7 +26,7 @@ class AreaMaskSettings(Settings):
     )
 
 
-def _apply(raster: Raster, settings: AreaMaskSettings, _: CorrectionContext) -> Raster:
+def _apply(raster: Raster, settings: AreaMaskSettings, _: Context) -> Raster:
     usable = area_mask(raster.grid, settings.areas, settings.mask == "outside")
     return MaskedRaster(raster, usable, repr(usable))
 
@@ -37,15 +37,17 @@ def _say(settings: AreaMaskSettings) -> str:
     return mask_words(what, settings.mask)
 
 
-SPEC = CorrectionSpec(
+SPEC = Operation(
     id="mask-areas",
     version=1,
+    station="correct",
     title="Mask drawn areas",
     short="masked",
     family="mask",
     good_for="What no quality band marks: smoke, glint, a fault of the sensor.",
     source="Pixels whose centres lie inside",
     settings=AreaMaskSettings,
-    apply=_apply,
+    open=of_one(_apply),
     say=_say,
+    takes=ANY_KIND,
 )

@@ -7,9 +7,9 @@ from pydantic import Field, model_validator
 
 from kitesort.core.cloud import MAX_TEXT, PATTERN, in_cloud, parse_cloud
 from kitesort.core.correct.methods._masked import MaskedRaster, mask_words
-from kitesort.core.correct.protocol import CorrectionContext, CorrectionSpec
 from kitesort.core.errors import BadSettingsError
 from kitesort.core.grid import Window
+from kitesort.core.operation import Context, Operation, of_one
 from kitesort.core.raster.protocol import BoolArray, Raster, Shape, band_positions
 from kitesort.core.settings import Settings, titled
 
@@ -58,20 +58,21 @@ class _Usable:
         return block.valid & (inside == (self.settings.mask == "outside"))
 
 
-def _apply(raster: Raster, settings: CloudMaskSettings, _: CorrectionContext) -> Raster:
+def _apply(raster: Raster, settings: CloudMaskSettings, _: Context) -> Raster:
     band_positions(raster.bands, (settings.cloud.across, settings.cloud.up))
     return MaskedRaster(raster, _Usable(raster, settings), repr(settings))
 
 
-SPEC = CorrectionSpec(
+SPEC = Operation(
     id="mask-cloud",
     version=1,
+    station="correct",
     title="Mask a cloud of feature space",
     short="masked",
     family="mask",
     good_for="One kind of ground left out, or kept alone: water, snow, bare soil.",
     source="Pixels whose values lie inside the drawn corners",
     settings=CloudMaskSettings,
-    apply=_apply,
+    open=of_one(_apply),
     say=lambda s: mask_words(f"a cloud of {s.cloud.across} and {s.cloud.up}", s.mask),
 )

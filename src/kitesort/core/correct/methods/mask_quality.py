@@ -2,8 +2,8 @@
 
 from pydantic import Field
 
-from kitesort.core.correct.protocol import CorrectionContext, CorrectionSpec
 from kitesort.core.errors import BadSettingsError, InputError
+from kitesort.core.operation import Context, Operation, of_one
 from kitesort.core.raster.protocol import Raster
 from kitesort.core.settings import Settings
 
@@ -18,7 +18,7 @@ class QualityMaskSettings(Settings):
     )
 
 
-def _apply(raster: Raster, settings: QualityMaskSettings, context: CorrectionContext) -> Raster:
+def _apply(raster: Raster, settings: QualityMaskSettings, context: Context) -> Raster:
     """Only checked here: the flags were left out where the delivery was opened."""
     delivery = context.require_delivery("quality band")
     if delivery.quality is None:
@@ -32,16 +32,17 @@ def _apply(raster: Raster, settings: QualityMaskSettings, context: CorrectionCon
     return raster
 
 
-SPEC = CorrectionSpec(
+SPEC = Operation(
     id="mask-quality",
     version=1,
+    station="correct",
     title="Mask by the quality band",
     short="masked",
     family="mask",
     good_for="Clouds, their shadows, snow or water, where the provider has marked them.",
     source="The bit meanings of the delivery's own documentation",
     settings=QualityMaskSettings,
-    apply=_apply,
+    open=of_one(_apply),
     say=lambda s: f"{', '.join(f.replace('_', ' ') for f in s.flags)} masked by the quality band",
     leaves_out=lambda s: s.flags,
 )

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 import numpy as np
 from pydantic import Field, model_validator
 
-from kitesort.core.correct.protocol import CorrectionContext, CorrectionSpec
+from kitesort.core.operation import Context, Operation, of_one
 from kitesort.core.raster.derived import DerivedRaster
 from kitesort.core.raster.protocol import Block, Raster, masked_block, roles_of
 from kitesort.core.settings import Settings
@@ -36,20 +36,21 @@ class _InRange:
         return masked_block(block.values, np.asarray(~out.any(axis=0)))
 
 
-def _apply(raster: Raster, settings: RangeMaskSettings, _: CorrectionContext) -> Raster:
+def _apply(raster: Raster, settings: RangeMaskSettings, _: Context) -> Raster:
     compute = _InRange(settings.lowest, settings.highest)
     return DerivedRaster(raster, roles_of(raster), raster.bands, compute, repr(compute))
 
 
-SPEC = CorrectionSpec(
+SPEC = Operation(
     id="mask-range",
     version=1,
+    station="correct",
     title="Mask values out of range",
     short="masked",
     family="mask",
     good_for="Saturated or damaged pixels: a reflectance below 0 or above 1 is no measurement.",
     source="Common practice",
     settings=RangeMaskSettings,
-    apply=_apply,
+    open=of_one(_apply),
     say=lambda s: f"values outside {s.lowest:g} to {s.highest:g} masked",
 )

@@ -12,8 +12,9 @@ from kitesort.core.correct.methods._paired_sample import (
     common_roles,
     quantities_of,
 )
-from kitesort.core.correct.protocol import CorrectionContext, CorrectionSpec
+from kitesort.core.engine import Watch
 from kitesort.core.errors import NoValidPixelsError
+from kitesort.core.operation import Context, Operation, of_one
 from kitesort.core.raster.derived import DerivedRaster
 from kitesort.core.raster.protocol import Block, Raster, block_of, roles_of
 from kitesort.core.raster.sample import sample_pixels
@@ -67,7 +68,7 @@ def quantile_table(here: Any, there: Any) -> tuple[tuple[float, ...], tuple[floa
 
 
 def _prepare(
-    raster: Raster, settings: MatchHistogramSettings, context: CorrectionContext
+    raster: Raster, settings: MatchHistogramSettings, context: Context, _watch: Watch
 ) -> MatchHistogramSettings:
     other = context.open_reference(settings.scene_id)
     roles = common_roles(raster, other)
@@ -80,15 +81,16 @@ def _prepare(
     return settings.model_copy(update={"table": table, "quantities": quantities})
 
 
-def _apply(raster: Raster, settings: MatchHistogramSettings, _: CorrectionContext) -> Raster:
+def _apply(raster: Raster, settings: MatchHistogramSettings, _: Context) -> Raster:
     compute = _Match(tuple((role, *tables) for role, tables in settings.table.items()))
     bands = with_quantities(raster.bands, settings.quantities)
     return DerivedRaster(raster, roles_of(raster), bands, compute, repr(compute), True)
 
 
-SPEC = CorrectionSpec(
+SPEC = Operation(
     id="match-histogram",
     version=1,
+    station="correct",
     title="Normalise: match histograms",
     short="matched",
     family="norm",
@@ -96,7 +98,8 @@ SPEC = CorrectionSpec(
     "covers are about the same. Real change is partly taken away with it.",
     source="R. C. Gonzalez and R. E. Woods, Digital Image Processing, histogram matching",
     settings=MatchHistogramSettings,
-    apply=_apply,
+    open=of_one(_apply),
     say=lambda s: f"histograms matched to scene {s.scene_id}",
-    prepare=_prepare,
+    prepare=of_one(_prepare),
+    others=lambda s: (s.scene_id,),
 )

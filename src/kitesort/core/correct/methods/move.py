@@ -8,9 +8,10 @@ from affine import Affine
 from pydantic import Field
 from scipy import ndimage
 
-from kitesort.core.correct.protocol import CorrectionContext, CorrectionSpec
+from kitesort.core.engine import Watch
 from kitesort.core.errors import NoValidPixelsError
 from kitesort.core.grid import Grid, Window
+from kitesort.core.operation import ANY_KIND, Context, Operation, of_one
 from kitesort.core.raster.protocol import Raster, roles_of
 from kitesort.core.raster.warp import WarpedRaster
 from kitesort.core.raster.window import PlacedRaster
@@ -113,7 +114,9 @@ def _shift_of(
     return float(shift[0]), float(shift[1])
 
 
-def _prepare(raster: Raster, settings: MoveSettings, context: CorrectionContext) -> MoveSettings:
+def _prepare(
+    raster: Raster, settings: MoveSettings, context: Context, _watch: Watch
+) -> MoveSettings:
     if settings.right_px is not None and settings.down_px is not None:
         return settings
     if settings.scene_id is None:
@@ -124,7 +127,7 @@ def _prepare(raster: Raster, settings: MoveSettings, context: CorrectionContext)
     return settings.model_copy(update=found | given)
 
 
-def _apply(raster: Raster, settings: MoveSettings, _: CorrectionContext) -> Raster:
+def _apply(raster: Raster, settings: MoveSettings, _: Context) -> Raster:
     by = Affine.translation(settings.right_px or 0.0, settings.down_px or 0.0)
     return PlacedRaster(raster, replace(raster.grid, transform=raster.grid.transform @ by))
 
@@ -135,9 +138,10 @@ def _say(settings: MoveSettings) -> str:
     return f"moved {settings.right_px:+.2f} pixels to the right and {settings.down_px:+.2f} down"
 
 
-SPEC = CorrectionSpec(
+SPEC = Operation(
     id="move",
     version=1,
+    station="correct",
     title="Move into place",
     short="moved",
     family="place",
@@ -146,7 +150,9 @@ SPEC = CorrectionSpec(
     source="M. Guizar-Sicairos, S. T. Thurman and J. R. Fienup 2008, Optics Letters 33:156-158, as "
     "in scikit-image",
     settings=MoveSettings,
-    apply=_apply,
+    open=of_one(_apply),
     say=_say,
-    prepare=_prepare,
+    prepare=of_one(_prepare),
+    others=lambda s: () if s.scene_id is None else (s.scene_id,),
+    takes=ANY_KIND,
 )

@@ -5,9 +5,9 @@ from dataclasses import replace
 from pydantic import Field
 
 from kitesort.core.bands import Band
-from kitesort.core.correct.protocol import CorrectionContext, CorrectionSpec
 from kitesort.core.delivery.scene import ROLE_PATTERN
 from kitesort.core.errors import BadSettingsError
+from kitesort.core.operation import Context, Operation, of_one
 from kitesort.core.raster.derived import DerivedRaster
 from kitesort.core.raster.protocol import Block, Raster, roles_of
 from kitesort.core.roles import usual_wavelength
@@ -29,7 +29,7 @@ class NameBandsSettings(Settings):
     )
 
 
-def _apply(raster: Raster, settings: NameBandsSettings, _: CorrectionContext) -> Raster:
+def _apply(raster: Raster, settings: NameBandsSettings, _: Context) -> Raster:
     roles = settings.roles.replace(",", " ").split()
     _require_as_many(len(roles), len(raster.bands), "roles")
     for role in roles:
@@ -75,15 +75,16 @@ def _require_as_many(n: int, n_bands: int, what: str) -> None:
         raise BadSettingsError(f"The scene has {n_bands} bands, and {n} {what} are given.")
 
 
-SPEC = CorrectionSpec(
+SPEC = Operation(
     id="name-bands",
     version=1,
+    station="correct",
     title="Name the bands",
     short="bands named",
     family="names",
     good_for="Bands that were given wrong roles, or roles that no index knows. Values stay.",
     source="roles of the open STAC vocabulary, and their usual wavelengths",
     settings=NameBandsSettings,
-    apply=_apply,
+    open=of_one(_apply),
     say=lambda s: f"bands named {' '.join(s.roles.replace(',', ' ').split())}",
 )

@@ -14,12 +14,13 @@ from kitesort.core.correct.methods._paired_sample import (
     paired_values,
     quantities_of,
 )
-from kitesort.core.correct.protocol import CorrectionContext, CorrectionSpec
+from kitesort.core.engine import Watch
 from kitesort.core.errors import InputError, NoValidPixelsError
+from kitesort.core.operation import Context, Operation, of_one
+from kitesort.core.outline import parse_site, site_pixels
 from kitesort.core.raster.joined import JoinedRaster, Member
 from kitesort.core.raster.protocol import Raster, roles_of
 from kitesort.core.settings import Settings
-from kitesort.core.training.site import parse_site, site_pixels
 
 ROUNDS = 12
 
@@ -88,7 +89,9 @@ def _slope(here: npt.NDArray[Any], there: npt.NDArray[Any]) -> float:
     return float(there.std()) / spread
 
 
-def _prepare(raster: Raster, settings: RegressSettings, context: CorrectionContext) -> Settings:
+def _prepare(
+    raster: Raster, settings: RegressSettings, context: Context, _watch: Watch
+) -> Settings:
     other = context.open_reference(settings.scene_id)
     roles = common_roles(raster, other)
     if settings.areas:
@@ -119,7 +122,7 @@ def _values_in_areas(
     return values[: len(roles)], values[len(roles) :]
 
 
-def _apply(raster: Raster, settings: RegressSettings, _: CorrectionContext) -> Raster:
+def _apply(raster: Raster, settings: RegressSettings, _: Context) -> Raster:
     lines = {role: (line.gain, line.offset) for role, line in settings.lines.items()}
     return linear_per_band(raster, lines, quantities=settings.quantities)
 
@@ -130,9 +133,10 @@ def _say(settings: RegressSettings) -> str:
     return f"brought to the scale of scene {settings.scene_id} by {how} ({lines or 'to be found'})"
 
 
-SPEC = CorrectionSpec(
+SPEC = Operation(
     id="regress",
     version=1,
+    station="correct",
     title="Normalise: unchanging targets",
     short="normalised",
     family="norm",
@@ -140,7 +144,8 @@ SPEC = CorrectionSpec(
     source="J. R. Schott, C. Salvaggio and W. J. Volchok 1988, Remote Sensing of Environment "
     "26:1-16; the line is the reduced major axis (textbook)",
     settings=RegressSettings,
-    apply=_apply,
+    open=of_one(_apply),
     say=_say,
-    prepare=_prepare,
+    prepare=of_one(_prepare),
+    others=lambda s: (s.scene_id,),
 )

@@ -5,12 +5,13 @@ from typing import Literal
 from affine import Affine
 from pydantic import Field
 
-from kitesort.core.correct.protocol import CorrectionContext, CorrectionSpec
 from kitesort.core.crs_search import require_crs
+from kitesort.core.engine import Watch
 from kitesort.core.errors import BadSettingsError
 from kitesort.core.grid import Grid
 from kitesort.core.grid_comparison import describe_crs
 from kitesort.core.grid_data import MAX_SIDE, GridData
+from kitesort.core.operation import ANY_KIND, Context, Operation, of_one
 from kitesort.core.raster.protocol import Raster
 from kitesort.core.raster.warp import WarpedRaster, require_meeting, suggest_grid
 from kitesort.core.settings import Settings, titled
@@ -49,13 +50,13 @@ class RegridSettings(Settings):
     grid: GridData | None = Field(None, title="Grid", json_schema_extra={"widget": "hidden"})
 
 
-def _prepare(raster: Raster, settings: RegridSettings, context: CorrectionContext) -> Settings:
+def _prepare(raster: Raster, settings: RegridSettings, context: Context, _watch: Watch) -> Settings:
     return settings.model_copy(
         update={"grid": GridData.of(_choose_grid(raster, settings, context))}
     )
 
 
-def _choose_grid(raster: Raster, settings: RegridSettings, context: CorrectionContext) -> Grid:
+def _choose_grid(raster: Raster, settings: RegridSettings, context: Context) -> Grid:
     if settings.scene_id is not None:
         grid = context.open_reference(settings.scene_id).grid
     else:
@@ -76,8 +77,10 @@ def _with_pixels(grid: Grid, size: float) -> Grid:
     return Grid(grid.crs, Affine(size, 0, left, 0, -size, top), rows, columns)
 
 
-def _apply(raster: Raster, settings: RegridSettings, context: CorrectionContext) -> Raster:
+def _apply(raster: Raster, settings: RegridSettings, context: Context) -> Raster:
     grid = settings.grid.to_grid() if settings.grid else _choose_grid(raster, settings, context)
+    if settings.resampling != "nearest" and any(band.kind == "classes" for band in raster.bands):
+        raise BadSettingsError("Class codes cannot be averaged: choose nearest neighbour.")
     return WarpedRaster(raster, grid, settings.resampling)
 
 
@@ -90,16 +93,19 @@ def _say(settings: RegridSettings) -> str:
     return f"reprojected{where}{size}, {how}" if where else f"resampled{size}, {how}"
 
 
-SPEC = CorrectionSpec(
+SPEC = Operation(
     id="regrid",
     version=1,
+    station="correct",
     title="Reproject or resample",
     short="regridded",
     family="place",
     good_for="Bringing a scene into another coordinate system, or onto another scene's pixels.",
     source="Keys 1981 for cubic; the others are textbook",
     settings=RegridSettings,
-    apply=_apply,
+    open=of_one(_apply),
     say=_say,
-    prepare=_prepare,
+    prepare=of_one(_prepare),
+    others=lambda s: () if s.scene_id is None else (s.scene_id,),
+    takes=ANY_KIND,
 )

@@ -2,9 +2,9 @@
 
 from pydantic import Field, model_validator
 
-from kitesort.core.bands import Quantity
+from kitesort.core.bands import MeasuredQuantity
 from kitesort.core.correct.methods._band_table import linear_per_band
-from kitesort.core.correct.protocol import CorrectionContext, CorrectionSpec
+from kitesort.core.operation import Context, Operation, of_one
 from kitesort.core.raster.protocol import Raster, band_positions, roles_of
 from kitesort.core.settings import Settings, titled
 
@@ -27,7 +27,7 @@ class ScaleSettings(Settings):
         max_length=500,
         json_schema_extra={"widget": "band factors"},
     )
-    result: Quantity = Field(
+    result: MeasuredQuantity = Field(
         "reflectance",
         title="The result is",
         description="Reflectance runs from 0 to 1; radiance is in watts per square metre, "
@@ -51,7 +51,7 @@ class ScaleSettings(Settings):
         return self
 
 
-def _apply(raster: Raster, settings: ScaleSettings, _: CorrectionContext) -> Raster:
+def _apply(raster: Raster, settings: ScaleSettings, _: Context) -> Raster:
     roles = roles_of(raster)
     band_positions(raster.bands, tuple(band.role for band in settings.by_band))
     factors = dict.fromkeys(roles, (settings.scale, settings.offset))
@@ -64,9 +64,10 @@ def _say(settings: ScaleSettings) -> str:
     return f"values × {settings.scale:g} + {settings.offset:g}{own}, as {settings.result}"
 
 
-SPEC = CorrectionSpec(
+SPEC = Operation(
     id="scale",
     version=1,
+    station="correct",
     title="Scale and offset",
     short="scaled",
     family="values",
@@ -74,6 +75,6 @@ SPEC = CorrectionSpec(
     "factors.",
     source="value = number × scale + offset",
     settings=ScaleSettings,
-    apply=_apply,
+    open=of_one(_apply),
     say=_say,
 )

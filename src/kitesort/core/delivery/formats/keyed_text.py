@@ -109,7 +109,7 @@ def _parse_band(told: Told, number: int, folder: str) -> DeliveredBand:
         name=f"B{number}",
         role=role,
         wavelength_um=told.number(key("WAVELENGTH_UM")),
-        resolution_m=told.number(key("RESOLUTION_M")),
+        pixel_size=told.number(key("RESOLUTION_M")),
         gain=told.number(key("REFLECTANCE_GAIN")),
         offset=told.number(key("REFLECTANCE_OFFSET")),
     )

@@ -163,7 +163,7 @@ def _read_band(
         name=f"B{key}" if key[0].isdigit() else key,
         role=seen.role,
         wavelength_um=seen.wavelength_um,
-        resolution_m=found.raster.pixel_size,
+        pixel_size=found.raster.pixel_size,
         gain=gain,
         offset=of(f"{what}_ADD") or 0.0,
         radiance_gain=of("RADIANCE_MULT"),

@@ -155,7 +155,7 @@ def _read_bands(
                 name=name,
                 role=seen.role,
                 wavelength_um=seen.wavelength_um,
-                resolution_m=file.raster.pixel_size,
+                pixel_size=file.raster.pixel_size,
                 gain=1 / quantification,
                 offset=offsets.get(BAND_IDS.index(name), 0.0) / quantification,
                 used=not seen.leave_out,

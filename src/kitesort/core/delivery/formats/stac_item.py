@@ -153,7 +153,7 @@ def _read_bands(inventory: Inventory, file: FoundFile, item: Json) -> tuple[Deli
                     role=role,
                     wavelength_um=optical.get("center_wavelength")
                     or optical.get("eo:center_wavelength"),
-                    resolution_m=found.raster.pixel_size,
+                    pixel_size=found.raster.pixel_size,
                     gain=scale,
                     offset=numeric.get("offset", numeric.get("raster:offset", 0.0)) or 0.0,
                     quantity=_quantity(numeric, role),

@@ -1,7 +1,8 @@
 """From text to tree: ordinary arithmetic, comparison, and the functions there are.
 
 condition := both ("or" both)*            both  := denied ("and" denied)*
-denied    := "not" denied | compared      compared := sum [("<" | "<=" | …) sum]
+denied    := "not" denied | compared      compared := side [("<" | "<=" | …) side]
+side      := sum | '"' class '"'             (a class of the map on the other side, with == or !=)
 sum       := product (("+" | "-") product)*
 product   := signed (("*" | "/") signed)*
 signed    := "-" signed | "+" signed | power
@@ -21,6 +22,7 @@ from kitesort.core.derive.formula.tree import (
     FUNCTIONS,
     Binary,
     Call,
+    ClassName,
     Name,
     Negated,
     Node,
@@ -38,7 +40,8 @@ WORDS = frozenset({"and", "or", "not"})
 _TOKEN = re.compile(
     r"\s*(?:(?P<number>(?:\d+\.?\d*|\.\d+)(?:[eE][+-]?\d+)?)"
     r"|(?P<name>[A-Za-z_]\w*(?:\.[A-Za-z_]\w*)?)"
-    r"|(?P<sign>\*\*|<=|>=|==|!=|[-+*/^<>(),]))",
+    r"|(?P<sign>\*\*|<=|>=|==|!=|[-+*/^<>(),])"
+    r"|[\"“](?P<class>[^\"“”\n]{1,80})[\"”])",
     re.ASCII,
 )
 
@@ -77,7 +80,8 @@ def _tokens_of(text: str) -> list[_Token]:
             hint = " An equal sign compares when it is written twice." if text[at] == "=" else ""
             raise FormulaError(f"“{text[at]}” has no meaning here.{hint}", at, at + 1)
         kind = found.lastgroup or ""
-        tokens.append(_Token(kind, found[kind].lower(), found.start(kind), found.end(kind)))
+        said = found[kind] if kind == "class" else found[kind].lower()
+        tokens.append(_Token(kind, said, found.start(kind), found.end(kind)))
         at = found.end()
     if len(tokens) > MAX_TOKENS:
         last = tokens[MAX_TOKENS]
@@ -150,11 +154,15 @@ class _Parser:
         return Negated("not", inner)
 
     def _compared(self) -> Node:
-        left = self._sum()
+        left = self._side()
         token = self._take(*COMPARISONS)
         if token is None:
+            if isinstance(left, ClassName):
+                raise _lonely(left)
             return left
-        node = Binary(token.text, left, self._sum())  # type: ignore[arg-type]  # one of COMPARISONS
+        right = self._side()
+        _require_comparable(token.text, left, right)
+        node = Binary(token.text, left, right)  # type: ignore[arg-type]  # one of COMPARISONS
         twice = self._take(*COMPARISONS)
         if twice:
             raise FormulaError(
@@ -162,6 +170,13 @@ class _Parser:
                 twice.start, twice.end,
             )  # fmt: skip
         return node
+
+    def _side(self) -> Node:
+        token = self._next
+        if token.kind != "class":
+            return self._sum()
+        self._at += 1
+        return ClassName(token.text, token.start, token.end)
 
     def _sum(self) -> Node:
         node = self._product()
@@ -209,6 +224,8 @@ class _Parser:
             node = self._inside(token)
             self._close(token)
             return node
+        if token.kind == "class":
+            raise _lonely(ClassName(token.text, token.start, token.end))
         if token.kind == "end":
             raise FormulaError("Something is missing at the end.", token.start - 1, token.end)
         raise FormulaError(f"A value is missing before “{token.text}”.", token.start, token.end)
@@ -273,6 +290,21 @@ class _Parser:
                 "Split the formula.",
                 token.start, token.end,
             )  # fmt: skip
+
+
+def _lonely(node: ClassName) -> FormulaError:
+    return FormulaError(
+        f"A class is compared with a class map: map == “{node.text}”.", node.start, node.end
+    )
+
+
+def _require_comparable(operator: str, left: Node, right: Node) -> None:
+    """A class stands beside a map, and is it or not."""
+    for side, other in ((left, right), (right, left)):
+        if isinstance(side, ClassName) and not (
+            isinstance(other, Name) and operator in ("==", "!=")
+        ):
+            raise _lonely(side)
 
 
 def _count_words(least: int, most: int | None) -> str:

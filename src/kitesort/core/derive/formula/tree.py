@@ -26,6 +26,15 @@ class Name:
 
 
 @dataclass(frozen=True)
+class ClassName:
+    """A class of a map, by its name."""
+
+    text: str
+    start: int = 0
+    end: int = 0
+
+
+@dataclass(frozen=True)
 class Negated:
     """``-`` of a value, ``not`` of a condition."""
 
@@ -46,7 +55,7 @@ class Call:
     arguments: tuple["Node", ...]
 
 
-Node = Number | Name | Negated | Binary | Call
+Node = Number | Name | ClassName | Negated | Binary | Call
 
 
 @dataclass(frozen=True)

@@ -5,7 +5,7 @@ Source: W3C MathML Core (elements mfrac, msup, mrow, mi, mn, mo, mtext).
 
 from html import escape
 
-from kitesort.core.derive.formula.tree import Binary, Call, Name, Negated, Node, Number
+from kitesort.core.derive.formula.tree import Binary, Call, ClassName, Name, Negated, Node, Number
 
 _SIGNS = {
     "-": "−", "*": "·", "<=": "≤", ">=": "≥", "!=": "≠", "==": "=", "and": " and ", "or": " or ",
@@ -26,6 +26,8 @@ def _write(node: Node) -> str:
             return f"<mn>{value:.12g}</mn>"
         case Name(text=text):
             return f'<mi mathvariant="normal">{escape(text)}</mi>'
+        case ClassName(text=text):
+            return f"<mtext>“{escape(text)}”</mtext>"
         case Negated(operator=operator, of=of):
             sign = "<mo>−</mo>" if operator == "-" else "<mtext>not </mtext>"
             return f"<mrow>{sign}{_inside(of, _SIGNED if operator == '-' else _DENIED)}</mrow>"

@@ -10,10 +10,10 @@ from pydantic.config import JsonDict
 from kitesort.core.derive.methods._linear import linear_raster
 from kitesort.core.derive.methods._moments import Pixels
 from kitesort.core.derive.methods._roles import RolesSettings
+from kitesort.core.group_statistics import ClassStatistics
 from kitesort.core.raster.derived import DerivedRaster
 from kitesort.core.raster.protocol import Raster
 from kitesort.core.settings import titled
-from kitesort.core.training.statistics import ClassStatistics
 
 HIDDEN: JsonDict = {"widget": "hidden"}
 

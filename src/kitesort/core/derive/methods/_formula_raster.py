@@ -5,6 +5,7 @@ import hashlib
 import numpy as np
 
 from kitesort.core.bands import Band
+from kitesort.core.derive.formula.classes import resolve_classes
 from kitesort.core.derive.formula.program import compile_formula
 from kitesort.core.derive.formula.tree import Name, Node, names_in, replace_names
 from kitesort.core.errors import FormulaError
@@ -31,11 +32,12 @@ def formula_raster(source: Raster, node: Node, name: str) -> DerivedRaster:
 
     Raises
     ------
-    FormulaError : it names no layer at all.
+    FormulaError : it names no layer at all, or a class that its map does not have.
     """
     names = names_in(node)
     if not names:
         raise FormulaError("The formula names no band: it would be the same everywhere.")
+    node = resolve_classes(node, {band.role: band.legend for band in source.bands})
     signature = hashlib.blake2s(repr(_bare(node)).encode(), digest_size=8).hexdigest()
     return DerivedRaster(source, names, (Band(name),), _Evaluate(_bare(node)), signature)
 

@@ -8,15 +8,15 @@ import numpy as np
 import numpy.typing as npt
 
 from kitesort.core.derive.methods._sums_kernel import add_sums
-from kitesort.core.engine import BLOCK_SIZE, Watch, run_blocks
+from kitesort.core.engine import BLOCK_SIZE, Watch, reduce_blocks
 from kitesort.core.errors import InputError, TooFewPixelsError
 from kitesort.core.grid import Window
-from kitesort.core.raster.protocol import Block, Raster
-from kitesort.core.raster.sample import plan_sample, spread_windows
-from kitesort.core.training.statistics import (
+from kitesort.core.group_statistics import (
     ClassStatistics,
     merge_statistics,
 )
+from kitesort.core.raster.protocol import Block, Raster
+from kitesort.core.raster.sample import plan_sample, spread_windows
 
 Pixels = Literal["view", "every"]
 
@@ -78,34 +78,27 @@ def band_moments(
     """
     compute = _BlockMoments(raster, roles)
     if pixels == "view":
-        parts = _moments_of_windows(compute, plan_sample(raster.grid).windows)
+        found = _moments_of_windows(compute, plan_sample(raster.grid).windows)
     else:
-        parts = moments_of_blocks(compute, watch)
-    moments = _merged(parts, len(roles))
+        found = moments_of_blocks(compute, watch)
+    moments = _require_enough(found, len(roles))
     _require_variety(moments, roles)
     return moments
 
 
 def moments_of_blocks(
     compute: _BlockMoments, watch: Watch, block_size: int = BLOCK_SIZE
-) -> list[ClassStatistics]:
-    """Of every block that has any pixel; merged, the same (to rounding) whatever their size."""
-    parts: list[ClassStatistics] = []
-
-    def consume(_: Window, part: ClassStatistics | None) -> None:
-        if part is not None:
-            parts.append(part)
-
-    run_blocks(
-        compute.raster.grid, compute, consume, block_size=block_size,
-        progress=watch.progress, is_cancelled=watch.is_cancelled,
-    )  # fmt: skip
-    return parts
+) -> ClassStatistics | None:
+    """Of every block; the same (to rounding) whatever their size."""
+    return reduce_blocks(compute.raster.grid, compute, block_size=block_size, watch=watch)
 
 
-def _moments_of_windows(compute: _BlockMoments, windows: Iterable[Window]) -> list[ClassStatistics]:
-    found = [compute(window) for window in windows]
-    return [part for part in found if part is not None]
+def _moments_of_windows(
+    compute: _BlockMoments, windows: Iterable[Window]
+) -> ClassStatistics | None:
+    found = (compute(window) for window in windows)
+    parts = [part for part in found if part is not None]
+    return merge_statistics(parts) if parts else None
 
 
 def noise_moments(
@@ -120,10 +113,10 @@ def noise_moments(
     """
     compute = _BlockMoments(raster, roles, _Differences(lag), lag)
     if pixels == "every":
-        parts = moments_of_blocks(compute, watch)
+        found = moments_of_blocks(compute, watch)
     else:
-        parts = _moments_of_windows(compute, spread_windows(raster.grid))
-    return _merged(parts, len(roles))
+        found = _moments_of_windows(compute, spread_windows(raster.grid))
+    return _require_enough(found, len(roles))
 
 
 class _Differences:
@@ -145,13 +138,13 @@ class _Differences:
         return np.concatenate(flat, axis=1), np.concatenate([across.ravel(), down.ravel()])
 
 
-def _merged(parts: list[ClassStatistics], n_bands: int) -> ClassStatistics:
-    n = sum(part.n_pixels for part in parts)
-    if n < n_bands + 1:
+def _require_enough(found: ClassStatistics | None, n_bands: int) -> ClassStatistics:
+    n = found.n_pixels if found else 0
+    if found is None or n < n_bands + 1:
         raise TooFewPixelsError(
             f"There are {n} valid pixels for {n_bands} bands; at least {n_bands + 1} are needed."
         )
-    return merge_statistics(parts)
+    return found
 
 
 def _require_variety(moments: ClassStatistics, roles: tuple[str, ...]) -> None:

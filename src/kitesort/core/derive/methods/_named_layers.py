@@ -4,7 +4,7 @@ from typing import Any
 
 from pydantic import Field
 
-from kitesort.core.derive.protocol import LayerRef
+from kitesort.core.operation import LayerRef
 from kitesort.core.settings import Settings
 
 

@@ -8,8 +8,8 @@ from kitesort.core.derive.formula.tree import names_in, require_known_names
 from kitesort.core.derive.layer_ref import find_layers, join_layers
 from kitesort.core.derive.methods._formula_raster import formula_raster
 from kitesort.core.derive.methods._named_layers import NamedLayersSettings, named_scenes
-from kitesort.core.derive.protocol import DerivationSpec, DeriveContext
 from kitesort.core.engine import Watch
+from kitesort.core.operation import ANY_KIND, Context, Operation, of_one
 from kitesort.core.raster.protocol import Raster, roles_of
 
 
@@ -32,7 +32,7 @@ class FormulaSettings(NamedLayersSettings):
 
 
 def _prepare(
-    raster: Raster, settings: FormulaSettings, context: DeriveContext, _: Watch
+    raster: Raster, settings: FormulaSettings, context: Context, _: Watch
 ) -> FormulaSettings:
     node = parse_formula(settings.formula)
     known = (*roles_of(raster), *settings.layers, *context.layers)
@@ -41,23 +41,25 @@ def _prepare(
     return settings.model_copy(update={"layers": found})
 
 
-def _derive(raster: Raster, settings: FormulaSettings, context: DeriveContext) -> Raster:
+def _derive(raster: Raster, settings: FormulaSettings, context: Context) -> Raster:
     node = parse_formula(settings.formula)
     source = join_layers(names_in(node), raster, settings.layers, context, settings.align)
     return formula_raster(source, node, settings.name)
 
 
-SPEC = DerivationSpec(
+SPEC = Operation(
     id="formula",
     version=1,
+    station="derive",
     title="Formula",
     good_for="Anything that arithmetic can say of bands, of layers and of dates.",
     source="Ordinary arithmetic in double precision; division by zero, roots and logarithms of "
     "negatives give no data",
     settings=FormulaSettings,
-    derive=_derive,
+    open=of_one(_derive),
     say=lambda s: f"{s.name} = {s.formula}",
     name=lambda s: s.name,
-    prepare=_prepare,
-    inputs=named_scenes,
+    prepare=of_one(_prepare),
+    others=named_scenes,
+    takes=ANY_KIND,
 )

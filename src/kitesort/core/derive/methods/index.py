@@ -7,8 +7,8 @@ from pydantic import Field
 from kitesort.core.derive.formula.parse import parse_formula
 from kitesort.core.derive.index_catalogue import get_index, require_bound
 from kitesort.core.derive.methods._formula_raster import formula_raster
-from kitesort.core.derive.protocol import DerivationSpec, DeriveContext
 from kitesort.core.engine import Watch
+from kitesort.core.operation import Context, Operation, of_one
 from kitesort.core.raster.protocol import Raster
 from kitesort.core.settings import Settings
 
@@ -30,14 +30,12 @@ class IndexSettings(Settings):
     formula: str = Field("", max_length=2000, json_schema_extra={"widget": "hidden"})
 
 
-def _prepare(
-    raster: Raster, settings: IndexSettings, _: DeriveContext, _watch: Watch
-) -> IndexSettings:
+def _prepare(raster: Raster, settings: IndexSettings, _: Context, _watch: Watch) -> IndexSettings:
     bound = require_bound(get_index(settings.index), raster.bands, settings.constants)
     return settings.model_copy(update={"formula": bound.formula})
 
 
-def _derive(raster: Raster, settings: IndexSettings, _: DeriveContext) -> Raster:
+def _derive(raster: Raster, settings: IndexSettings, _: Context) -> Raster:
     return formula_raster(raster, parse_formula(settings.formula), settings.index)
 
 
@@ -50,16 +48,17 @@ def _name(settings: Any) -> str:
     return get_index(settings.index).symbol
 
 
-SPEC = DerivationSpec(
+SPEC = Operation(
     id="index",
     version=1,
+    station="derive",
     title="Index",
     good_for="One number per pixel that rises with vegetation, water, bare soil, burnt or built-up "
     "ground.",
     source="Each index names its own; the catalogue is open data (see the guide)",
     settings=IndexSettings,
-    derive=_derive,
+    open=of_one(_derive),
     say=_say,
     name=_name,
-    prepare=_prepare,
+    prepare=of_one(_prepare),
 )

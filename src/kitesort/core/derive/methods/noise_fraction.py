@@ -14,9 +14,9 @@ from kitesort.core.derive.methods._components import (
 )
 from kitesort.core.derive.methods._moments import band_moments, noise_moments
 from kitesort.core.derive.methods._roles import chosen_roles
-from kitesort.core.derive.protocol import DerivationSpec, DeriveContext
 from kitesort.core.engine import Watch
 from kitesort.core.errors import SingularCovarianceError
+from kitesort.core.operation import Context, Operation, of_one
 from kitesort.core.raster.protocol import Raster
 
 LARGEST_CONDITION = 1e12
@@ -34,7 +34,7 @@ class NoiseFractionSettings(ComponentsSettings):
 
 
 def _prepare(
-    raster: Raster, settings: NoiseFractionSettings, _: DeriveContext, watch: Watch
+    raster: Raster, settings: NoiseFractionSettings, _: Context, watch: Watch
 ) -> NoiseFractionSettings:
     """Loadings (components, bands) that make the noise of every component 1; ``eigenvalues`` are
     then variances over that of the noise.
@@ -70,7 +70,7 @@ def _coarsest_lag(raster: Raster, roles: tuple[str, ...]) -> int:
     return max(1, math.ceil(max(sizes) / own - 0.01))
 
 
-def _derive(raster: Raster, settings: NoiseFractionSettings, _: DeriveContext) -> Raster:
+def _derive(raster: Raster, settings: NoiseFractionSettings, _: Context) -> Raster:
     return component_raster(raster, settings, "mnf")
 
 
@@ -81,16 +81,17 @@ def _say(settings: Any) -> str:
     )
 
 
-SPEC = DerivationSpec(
+SPEC = Operation(
     id="noise-fraction",
     version=1,
+    station="derive",
     title="Minimum noise fraction",
     good_for="Noisy bands: the first components are the cleanest, whatever their variance.",
     source="Green, Berman, Switzer & Craig 1988, IEEE TGRS 26:65-74",
     settings=NoiseFractionSettings,
-    derive=_derive,
+    open=of_one(_derive),
     say=_say,
     name=lambda _: "Minimum noise fraction",
-    prepare=_prepare,
+    prepare=of_one(_prepare),
     is_slow=lambda s: s.pixels == "every",
 )

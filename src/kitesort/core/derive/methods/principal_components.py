@@ -12,8 +12,8 @@ from kitesort.core.derive.methods._components import (
 )
 from kitesort.core.derive.methods._moments import band_moments
 from kitesort.core.derive.methods._roles import chosen_roles
-from kitesort.core.derive.protocol import DerivationSpec, DeriveContext
 from kitesort.core.engine import Watch
+from kitesort.core.operation import Context, Operation, of_one
 from kitesort.core.raster.protocol import Raster
 from kitesort.core.settings import titled
 
@@ -33,7 +33,7 @@ class PrincipalComponentsSettings(ComponentsSettings):
 
 
 def _prepare(
-    raster: Raster, settings: PrincipalComponentsSettings, _: DeriveContext, watch: Watch
+    raster: Raster, settings: PrincipalComponentsSettings, _: Context, watch: Watch
 ) -> PrincipalComponentsSettings:
     """Loadings (components, bands) of all components: unit vectors in the bands' own units, in
     standard deviations for the correlation matrix; the largest of each is positive.
@@ -55,7 +55,7 @@ def _prepare(
     return settings.model_copy(update=found)
 
 
-def _derive(raster: Raster, settings: PrincipalComponentsSettings, _: DeriveContext) -> Raster:
+def _derive(raster: Raster, settings: PrincipalComponentsSettings, _: Context) -> Raster:
     return component_raster(raster, settings, "pc")
 
 
@@ -69,17 +69,18 @@ def _say(settings: PrincipalComponentsSettings) -> str:
     )
 
 
-SPEC = DerivationSpec(
+SPEC = Operation(
     id="principal-components",
     version=1,
+    station="derive",
     title="Principal components",
     good_for="Many bands that say much the same: the first few components hold nearly all of it.",
     source="Jolliffe 2002, Principal Component Analysis; Richards, Remote Sensing Digital Image "
     "Analysis, ch. 6",
     settings=PrincipalComponentsSettings,
-    derive=_derive,
+    open=of_one(_derive),
     say=_say,
     name=lambda s: f"Principal components ({s.matrix})",
-    prepare=_prepare,
+    prepare=of_one(_prepare),
     is_slow=lambda s: s.pixels == "every",
 )

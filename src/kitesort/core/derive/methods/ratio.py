@@ -6,9 +6,9 @@ from kitesort.core.derive.formula.tree import Binary, Name
 from kitesort.core.derive.layer_ref import find_layers, join_layers
 from kitesort.core.derive.methods._formula_raster import formula_raster
 from kitesort.core.derive.methods._named_layers import NamedLayersSettings, named_scenes
-from kitesort.core.derive.protocol import DerivationSpec, DeriveContext
 from kitesort.core.engine import Watch
 from kitesort.core.errors import BadSettingsError
+from kitesort.core.operation import Context, Operation, of_one
 from kitesort.core.raster.protocol import Raster
 
 
@@ -27,9 +27,7 @@ class RatioSettings(NamedLayersSettings):
     )
 
 
-def _prepare(
-    raster: Raster, settings: RatioSettings, context: DeriveContext, _: Watch
-) -> RatioSettings:
+def _prepare(raster: Raster, settings: RatioSettings, context: Context, _: Watch) -> RatioSettings:
     if settings.upper == settings.lower:
         raise BadSettingsError("A layer over itself is 1 everywhere. Choose two layers.")
     names = (settings.upper, settings.lower)
@@ -37,7 +35,7 @@ def _prepare(
     return settings.model_copy(update={"layers": found})
 
 
-def _derive(raster: Raster, settings: RatioSettings, context: DeriveContext) -> Raster:
+def _derive(raster: Raster, settings: RatioSettings, context: Context) -> Raster:
     names = (settings.upper, settings.lower)
     source = join_layers(names, raster, settings.layers, context, settings.align)
     node = Binary("/", Name(settings.upper), Name(settings.lower))
@@ -50,16 +48,17 @@ def _short(settings: RatioSettings) -> str:
     return f"{upper[:13]}_over_{lower[:13]}"
 
 
-SPEC = DerivationSpec(
+SPEC = Operation(
     id="ratio",
     version=1,
+    station="derive",
     title="Ratio",
     good_for="Telling covers apart by the shape of their spectra whatever the light on a slope.",
     source="Textbook band ratio",
     settings=RatioSettings,
-    derive=_derive,
+    open=of_one(_derive),
     say=lambda s: f"{s.upper} / {s.lower}",
     name=lambda s: f"{s.upper} / {s.lower}",
-    prepare=_prepare,
-    inputs=named_scenes,
+    prepare=of_one(_prepare),
+    others=named_scenes,
 )

@@ -1,6 +1,5 @@
 """Coarse bands with the detail of finer ones, every pixel laid where it really is."""
 
-import hashlib
 from dataclasses import dataclass, replace
 from functools import cached_property
 
@@ -11,11 +10,11 @@ from pydantic import Field
 from kitesort.core.bands import Band, Role
 from kitesort.core.derive.methods._components import HIDDEN
 from kitesort.core.derive.methods._linear import linear_raster
-from kitesort.core.derive.methods._native import ALL_SIDE, NativeReading
-from kitesort.core.derive.protocol import DerivationSpec, DeriveContext
 from kitesort.core.engine import Watch
 from kitesort.core.errors import BadSettingsError, NoValidPixelsError
 from kitesort.core.grid import Grid, Window
+from kitesort.core.operation import Context, Operation, of_one
+from kitesort.core.raster.neighbourhood import ALL_SIDE, NativeReading
 from kitesort.core.raster.protocol import Block, Raster, band_positions, block_of, roles_of
 from kitesort.core.raster.sample import spread_windows
 from kitesort.core.raster.warp import WarpedRaster
@@ -47,7 +46,7 @@ class SharpenSettings(Settings):
 
 
 def _prepare(
-    raster: Raster, settings: SharpenSettings, _: DeriveContext, _watch: Watch
+    raster: Raster, settings: SharpenSettings, _: Context, _watch: Watch
 ) -> SharpenSettings:
     """Finds the gains.
 
@@ -160,10 +159,6 @@ class SharpenedRaster(NativeReading):
     fine: tuple[str, ...]
     gains: tuple[tuple[str, float], ...]
 
-    @property
-    def grid(self) -> Grid:
-        return self.source.grid
-
     @cached_property
     def bands(self) -> tuple[Band, ...]:
         size = self.grid.pixel_size[0]
@@ -173,10 +168,8 @@ class SharpenedRaster(NativeReading):
             for band in self.source.bands
         )
 
-    @property
-    def fingerprint(self) -> str:
-        text = f"{self.source.fingerprint}|sharpen|{self.fine}|{self.gains}"
-        return hashlib.blake2s(text.encode(), digest_size=8).hexdigest()
+    def _told(self) -> tuple[str, ...]:
+        return self.source.fingerprint, "sharpen", str(self.fine), str(self.gains)
 
     def read_native(self, window: Window, roles: tuple[str, ...]) -> Block:
         block = self.source.read(window, roles)
@@ -200,7 +193,7 @@ class SharpenedRaster(NativeReading):
         return block_of(fine.values - smooth.values)
 
 
-def _derive(raster: Raster, settings: SharpenSettings, _: DeriveContext) -> Raster:
+def _derive(raster: Raster, settings: SharpenSettings, _: Context) -> Raster:
     gains = tuple(zip(settings.roles, settings.gains, strict=True))
     return SharpenedRaster(raster, settings.fine, gains)
 
@@ -210,18 +203,19 @@ def _say(s: SharpenSettings) -> str:
     return f"coarse bands sharpened with the detail of {', '.join(s.fine)} ({gains})"
 
 
-SPEC = DerivationSpec(
+SPEC = Operation(
     id="sharpen",
     version=1,
+    station="derive",
     title="Sharpen",
     good_for="Coarse bands at the pixel size of the panchromatic or the finest bands; how much of "
     "their detail a band takes follows from how alike the two are.",
     source="Aiazzi, Alparone, Baronti & Garzelli 2002, IEEE TGRS 40:2300-2312",
     settings=SharpenSettings,
-    derive=_derive,
+    open=of_one(_derive),
     say=_say,
     name=lambda _: "Sharpened",
-    prepare=_prepare,
+    prepare=of_one(_prepare),
     native_side=ALL_SIDE,
     keeps_units=True,
 )

@@ -4,9 +4,9 @@ from pydantic import Field
 
 from kitesort.core.delivery.scene import ROLE_PATTERN
 from kitesort.core.derive.layer_ref import require_same_grid
-from kitesort.core.derive.protocol import DerivationSpec, DeriveContext, LayerRef
 from kitesort.core.engine import Watch
 from kitesort.core.errors import BadSettingsError, MissingRoleError
+from kitesort.core.operation import ANY_KIND, Context, LayerRef, Operation, of_one
 from kitesort.core.raster.joined import JoinedRaster, Member
 from kitesort.core.raster.protocol import Raster, roles_of
 from kitesort.core.raster.warp import require_meeting
@@ -35,14 +35,12 @@ class StackSettings(Settings):
     )
 
 
-def _prepare(
-    raster: Raster, settings: StackSettings, context: DeriveContext, _: Watch
-) -> StackSettings:
+def _prepare(raster: Raster, settings: StackSettings, context: Context, _: Watch) -> StackSettings:
     if not settings.members:
         raise BadSettingsError("Choose at least one layer.")
     names: list[str] = []
     for member in settings.members:
-        source = context.open_scene(member.scene_id)
+        source = context.open_layer(member.scene_id)
         if member.role not in roles_of(source):
             raise MissingRoleError(
                 f"There is no band {member.role}. The layer has {', '.join(roles_of(source))}."
@@ -68,8 +66,8 @@ def _free_name(member: StackMember, taken: list[str]) -> str:
     return next(name for name in tries if name not in taken)
 
 
-def _derive(raster: Raster, settings: StackSettings, context: DeriveContext) -> Raster:
-    opened = {m.scene_id: context.open_scene(m.scene_id) for m in settings.members}
+def _derive(raster: Raster, settings: StackSettings, context: Context) -> Raster:
+    opened = {m.scene_id: context.open_layer(m.scene_id) for m in settings.members}
     members = tuple(Member(m.name, opened[m.scene_id], m.role) for m in settings.members)
     return JoinedRaster(members, raster.grid)
 
@@ -78,17 +76,19 @@ def _say(settings: StackSettings) -> str:
     return f"a stack of {', '.join(m.name or m.role for m in settings.members)}"
 
 
-SPEC = DerivationSpec(
+SPEC = Operation(
     id="stack",
     version=1,
+    station="derive",
     title="Stack",
     good_for="One input for a classifier, or three layers as red, green and blue.",
     source="Nothing is computed: the layers' own pixels under one roof",
     settings=StackSettings,
-    derive=_derive,
+    open=of_one(_derive),
     say=_say,
     name=lambda s: f"Stack of {len(s.members)} layers",
-    prepare=_prepare,
+    prepare=of_one(_prepare),
     first_of=lambda s: s.members[0].scene_id if s.members else None,
-    inputs=lambda s: tuple(dict.fromkeys(m.scene_id for m in s.members)),
+    others=lambda s: tuple(dict.fromkeys(m.scene_id for m in s.members)),
+    takes=ANY_KIND,
 )

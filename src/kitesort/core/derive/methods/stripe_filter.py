@@ -10,10 +10,10 @@ import numpy.typing as npt
 from pydantic import Field
 from scipy import fft
 
-from kitesort.core.derive.methods._native import ALL_SIDE, Around, NativeRaster
 from kitesort.core.derive.methods._roles import RolesSettings
-from kitesort.core.derive.protocol import DerivationSpec, DeriveContext
 from kitesort.core.engine import Watch
+from kitesort.core.operation import Context, Operation, of_one
+from kitesort.core.raster.neighbourhood import ALL_SIDE, Around, NativeRaster
 from kitesort.core.raster.protocol import Float32Array, Raster, Shape, band_positions, roles_of
 
 # Tiles lie at the same places whatever is asked for, so that no block's shape changes a pixel.
@@ -51,7 +51,7 @@ class StripeFilterSettings(RolesSettings):
 
 
 def _prepare(
-    raster: Raster, settings: StripeFilterSettings, _: DeriveContext, _watch: Watch
+    raster: Raster, settings: StripeFilterSettings, _: Context, _watch: Watch
 ) -> StripeFilterSettings:
     band_positions(raster.bands, settings.roles)
     roles = tuple(dict.fromkeys(settings.roles)) or roles_of(raster)
@@ -157,7 +157,7 @@ def _whole_tiles(start: int, length: int) -> tuple[int, int]:
     return start // TILE * TILE, ((start + length - 1) // TILE + 1) * TILE
 
 
-def _derive(raster: Raster, settings: StripeFilterSettings, _: DeriveContext) -> Raster:
+def _derive(raster: Raster, settings: StripeFilterSettings, _: Context) -> Raster:
     how = _Filter(settings.direction_deg, settings.length_px / 5, settings.period_px / 3)
     bands = tuple(band for band in raster.bands if band.role in settings.roles)
     roles = tuple(band.role for band in bands)
@@ -171,18 +171,19 @@ def _say(s: StripeFilterSettings) -> str:
     )
 
 
-SPEC = DerivationSpec(
+SPEC = Operation(
     id="stripe-filter",
     version=1,
+    station="derive",
     title="Stripe filter",
     good_for="Stripes of a scanner, whose lines or columns differ a little in gain.",
     source="Textbook filter in the frequency domain; for scanner stripes J.-J. Pan and C.-I. Chang "
     "1992, Photogrammetric Engineering and Remote Sensing 58:1417-1423",
     settings=StripeFilterSettings,
-    derive=_derive,
+    open=of_one(_derive),
     say=_say,
     name=lambda _: "Without stripes",
-    prepare=_prepare,
+    prepare=of_one(_prepare),
     native_side=ALL_SIDE,
     keeps_units=True,
 )

@@ -9,9 +9,9 @@ from kitesort.core.derive.coefficients import (
     published_for,
 )
 from kitesort.core.derive.methods._linear import linear_raster
-from kitesort.core.derive.protocol import DerivationSpec, DeriveContext
 from kitesort.core.engine import Watch
 from kitesort.core.errors import BadSettingsError, InputError
+from kitesort.core.operation import Context, Operation, of_one
 from kitesort.core.raster.protocol import Raster, band_positions
 from kitesort.core.settings import Settings
 
@@ -31,7 +31,7 @@ class TasseledCapSettings(Settings):
 
 
 def _prepare(
-    raster: Raster, settings: TasseledCapSettings, context: DeriveContext, _: Watch
+    raster: Raster, settings: TasseledCapSettings, context: Context, _: Watch
 ) -> TasseledCapSettings:
     if settings.coefficients == OWN:
         if settings.table is None:
@@ -65,7 +65,7 @@ def _prepare(
     return settings.model_copy(update={"coefficients": chosen.id, "table": chosen.table})
 
 
-def _derive(raster: Raster, settings: TasseledCapSettings, _: DeriveContext) -> Raster:
+def _derive(raster: Raster, settings: TasseledCapSettings, _: Context) -> Raster:
     if settings.table is None:
         raise BadSettingsError("The recipe holds no coefficients.")
     names = tuple(component.name for component in settings.table.components)
@@ -81,16 +81,17 @@ def _say(settings: TasseledCapSettings) -> str:
     return f"tasseled cap ({names}) by {whose}"
 
 
-SPEC = DerivationSpec(
+SPEC = Operation(
     id="tasseled-cap",
     version=1,
+    station="derive",
     title="Tasseled cap",
     good_for="Soil brightness, green vegetation and wetness as three axes that mean the same in "
     "every scene of a sensor.",
     source="Kauth & Thomas 1976; each set of coefficients names its own source",
     settings=TasseledCapSettings,
-    derive=_derive,
+    open=of_one(_derive),
     say=_say,
     name=lambda _: "Tasseled cap",
-    prepare=_prepare,
+    prepare=of_one(_prepare),
 )

@@ -7,11 +7,11 @@ import numpy as np
 from pydantic import Field
 
 from kitesort.core.bands import Band
-from kitesort.core.derive.methods._native import FEW_SIDE, Around, NativeRaster
 from kitesort.core.derive.methods._texture_kernel import MEASURES, co_occurrence
-from kitesort.core.derive.protocol import DerivationSpec, DeriveContext
 from kitesort.core.engine import Watch
 from kitesort.core.errors import BadSettingsError, NoValidPixelsError
+from kitesort.core.operation import Context, Operation, of_one
+from kitesort.core.raster.neighbourhood import FEW_SIDE, Around, NativeRaster
 from kitesort.core.raster.protocol import Float32Array, Raster, band_positions
 from kitesort.core.raster.sample import sample_pixels
 from kitesort.core.settings import Settings, titled
@@ -72,7 +72,7 @@ class TextureSettings(Settings):
 
 
 def _prepare(
-    raster: Raster, settings: TextureSettings, _: DeriveContext, _watch: Watch
+    raster: Raster, settings: TextureSettings, _: Context, _watch: Watch
 ) -> TextureSettings:
     band_positions(raster.bands, (settings.role,))
     if settings.window_px % 2 == 0:
@@ -120,7 +120,7 @@ def _short(role: str, measure: str) -> str:
     return f"{role[:17]}_{measure}"
 
 
-def _derive(raster: Raster, settings: TextureSettings, _: DeriveContext) -> Raster:
+def _derive(raster: Raster, settings: TextureSettings, _: Context) -> Raster:
     bands = tuple(Band(_short(settings.role, measure)) for measure in settings.measures)
     reach = settings.window_px // 2
     return NativeRaster(
@@ -136,17 +136,18 @@ def _say(s: TextureSettings) -> str:
     )
 
 
-SPEC = DerivationSpec(
+SPEC = Operation(
     id="texture",
     version=1,
+    station="derive",
     title="Texture",
     good_for="Covers of the same colour and another grain: wood and scrub, reed and pasture.",
     source="Haralick, Shanmugam & Dinstein 1973, IEEE Transactions on Systems, Man and Cybernetics "
     "3:610-621",
     settings=TextureSettings,
-    derive=_derive,
+    open=of_one(_derive),
     say=_say,
     name=lambda s: f"Texture of {s.role}",
-    prepare=_prepare,
+    prepare=of_one(_prepare),
     native_side=FEW_SIDE,
 )

@@ -3,7 +3,7 @@ import { Text } from "@chakra-ui/react";
 import { useCoefficientSets, usePresets } from "../../../api/queries/deriveAids";
 import type { CoefficientSet, CoefficientTable } from "../../../api/types";
 import { Quiet } from "../../../shared/Quiet";
-import type { WidgetProps } from "../../../shared/SchemaForm";
+import type { WidgetProps } from "../../../forms/SchemaForm";
 import { type Option, Select } from "../../../shared/Select";
 import { useStudyId } from "../../../shared/study";
 import { useDeriveStore } from "../deriveStore";

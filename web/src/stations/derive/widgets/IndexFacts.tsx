@@ -3,7 +3,7 @@ import { Box, Flex, Text } from "@chakra-ui/react";
 import type { SpectralIndex } from "../../../api/types";
 import { formatDigits } from "../../../shared/format";
 import { NumberField } from "../../../shared/NumberField";
-import type { Values } from "../../../shared/SchemaForm";
+import type { Values } from "../../../forms/SchemaForm";
 import { Typeset } from "../../../shared/Typeset";
 import { useDeriveStore } from "../deriveStore";
 

@@ -6,7 +6,7 @@ import { useReadCoefficients, useSavePreset } from "../../../api/queries/deriveA
 import type { CoefficientTable } from "../../../api/types";
 import { Remark } from "../../../shared/Remark";
 import { SaveAs } from "../../../shared/SaveAs";
-import type { Values } from "../../../shared/SchemaForm";
+import type { Values } from "../../../forms/SchemaForm";
 import { useStudyId } from "../../../shared/study";
 import { useDebounced } from "../../../shared/useDebounced";
 import { useDeriveStore } from "../deriveStore";

@@ -125,7 +125,7 @@ function bandCells({
       {shortName(file)}
     </span>,
     band.wavelength_um?.toFixed(3) ?? "–",
-    formatLength(facts.resolution_m),
+    formatLength(facts.pixel_size),
     <Box key="kind">
       {facts.kind}
       <Text color="quiet" whiteSpace="nowrap">

@@ -1,0 +1,1 @@
+"""Operations that make class maps, one file each."""

@@ -1,0 +1,186 @@
+"""A training as data: classes, sites, bands, method and seed; the samples, and what is learnt."""
+
+import hashlib
+import json
+from collections.abc import Callable, Iterable
+from typing import Any
+
+import numpy as np
+from pydantic import Field
+
+from kitesort.core.classify.protocol import TrainedClassifier, TrainingSamples
+from kitesort.core.classify.registry import CLASSIFIERS
+from kitesort.core.engine import UNWATCHED, Watch, steps
+from kitesort.core.errors import (
+    BadSettingsError,
+    DuplicateNameError,
+    SiteError,
+    TooFewClassesError,
+    TooFewPixelsError,
+)
+from kitesort.core.legend import UNCLASSIFIED, Legend, LegendEntry
+from kitesort.core.outline import SitePixels, parse_site, site_pixels
+from kitesort.core.raster.protocol import Raster
+from kitesort.core.settings import Settings, validate_settings
+
+
+class SchemeClass(Settings):
+    code: int
+    name: str
+    colour: str
+
+
+class DrawnSite(Settings):
+    """A training site: class code and outline (GeoJSON geometry in the scene's CRS)."""
+
+    code: int
+    geometry: dict[str, Any]
+
+
+class Training(Settings):
+    """All that makes a classifier of a scene, method with version and settings, seed."""
+
+    roles: tuple[str, ...] = Field(title="Bands")
+    excluded: tuple[str, ...] = Field((), title="Left out")
+    classes: tuple[SchemeClass, ...] = Field(title="Classes")
+    sites: tuple[DrawnSite, ...] = Field(title="Training sites")
+    method: str = Field(title="Method")
+    method_version: int = Field(title="Version of the method")
+    settings: dict[str, Any] = Field(default_factory=dict, title="Settings of the method")
+    seed: int = Field(0, title="Seed")
+
+    @property
+    def sites_fingerprint(self) -> str:
+        """Of the sites alone: their outlines and the codes of their classes."""
+        return fingerprint_sites(self.sites)
+
+    @property
+    def legend(self) -> Legend:
+        return (*(LegendEntry(c.code, c.name, c.colour) for c in self.classes), UNCLASSIFIED)
+
+    @property
+    def words(self) -> str:
+        title = CLASSIFIERS[self.method].title.lower()
+        return (
+            f"classified by {title} on {len(self.roles)} bands "
+            f"({', '.join(self.roles)}), from {len(self.sites)} training sites of "
+            f"{len({s.code for s in self.sites})} classes{_left_out(self.excluded)}"
+        )
+
+
+def _left_out(names: tuple[str, ...]) -> str:
+    return f"; {', '.join(n.replace('_', ' ') for n in names)} left out" if names else ""
+
+
+def in_order(sites: Iterable[DrawnSite]) -> tuple[DrawnSite, ...]:
+    """By class, then by outline: whenever and in whatever order they were drawn, the same sites
+    give the same samples."""
+    return tuple(sorted(sites, key=lambda site: (site.code, _as_text(site.geometry))))
+
+
+def fingerprint_sites(sites: Iterable[DrawnSite]) -> str:
+    """The same outlines of the same classes give the same."""
+    told = [[site.code, site.geometry] for site in in_order(sites)]
+    return hashlib.blake2s(_as_text(told).encode(), digest_size=8).hexdigest()
+
+
+def _as_text(told: Any) -> str:
+    return json.dumps(told, sort_keys=True)
+
+
+PixelReader = Callable[[Raster, dict[str, Any], tuple[str, ...]], SitePixels]
+
+
+def read_site(raster: Raster, geometry: dict[str, Any], roles: tuple[str, ...]) -> SitePixels:
+    """Pixels of a site from its GeoJSON."""
+    return site_pixels(raster, parse_site(geometry), roles)
+
+
+def collect_samples(
+    training: Training, raster: Raster, read: PixelReader = read_site, watch: Watch = UNWATCHED
+) -> tuple[TrainingSamples, list[str]]:
+    """Training pixels of all sites that have any, in canonical order, and a sentence for each site
+    that has none.
+
+    ``read`` may remember what it read before.
+
+    Raises
+    ------
+    TooFewClassesError : no site has a pixel. CancelledError
+    """
+    found: list[tuple[int, int, SitePixels]] = []
+    remarks = []
+    names = {c.code: c.name for c in training.classes}
+    ordered = in_order(training.sites)
+    for number, site in enumerate(steps(ordered, watch)):
+        try:
+            found.append((number, site.code, read(raster, site.geometry, training.roles)))
+        except SiteError as error:
+            remarks.append(f"A site of {names[site.code]} takes no part. {error.sentence}")
+    if not found:
+        raise TooFewClassesError("There is no training pixel yet. Draw sites of two classes.")
+    return _join(found, training.roles, names), remarks
+
+
+def _join(
+    found: list[tuple[int, int, SitePixels]], roles: tuple[str, ...], names: dict[int, str]
+) -> TrainingSamples:
+    lengths = [pixels.n_valid for _, _, pixels in found]
+    return TrainingSamples(
+        np.concatenate([pixels.values for _, _, pixels in found]),
+        np.repeat(np.array([code for _, code, _ in found], np.uint8), lengths),
+        roles,
+        names,
+        np.repeat(np.array([number for number, _, _ in found], np.int32), lengths),
+        np.concatenate([pixels.rows for _, _, pixels in found]),
+        np.concatenate([pixels.cols for _, _, pixels in found]),
+    )
+
+
+def train(
+    training: Training, samples: TrainingSamples, watch: Watch = UNWATCHED
+) -> TrainedClassifier:
+    """The classifier, trained on samples.
+
+    Raises
+    ------
+    BadSettingsError : settings out of bounds or unknown.
+    TrainingError : samples that the method cannot use. CancelledError
+    """
+    spec = CLASSIFIERS[training.method]
+    if training.method_version != spec.version:
+        raise BadSettingsError(
+            f"The recipe is for version {training.method_version} of {spec.title}; "
+            f"this is version {spec.version}."
+        )
+    require_known_classes(training)
+    return spec.fit(samples, validate_settings(spec, training.settings), training.seed, watch)
+
+
+def require_known_classes(training: Training) -> None:
+    """Codes and names must be unique, and every site's class known.
+
+    Raises
+    ------
+    DuplicateNameError, BadSettingsError
+    """
+    codes = [c.code for c in training.classes]
+    names = [c.name for c in training.classes]
+    if len(set(codes)) < len(codes) or len(set(names)) < len(names):
+        raise DuplicateNameError("Two classes have the same name or code. Rename one of them.")
+    if not {s.code for s in training.sites} <= set(codes):
+        raise BadSettingsError("A site belongs to a class that is not in the class scheme.")
+
+
+def require_enough_pixels(samples: TrainingSamples, training: Training) -> None:
+    """Refuse a whole run when a class that has sites has no usable pixel at all.
+
+    Raises
+    ------
+    TooFewPixelsError
+    """
+    for code in sorted({s.code for s in training.sites} - set(samples.class_codes)):
+        raise TooFewPixelsError(
+            f"{samples.names[code]} has sites but no usable pixel. Draw it where the ground is "
+            "seen, or delete its sites."
+        )

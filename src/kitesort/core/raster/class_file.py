@@ -1,0 +1,133 @@
+"""Keep a class map: codes as bytes, 0 where there is no data, with colours and names inside."""
+
+import json
+from collections.abc import Mapping
+from concurrent.futures import Executor
+from dataclasses import dataclass
+from pathlib import Path
+
+import numpy as np
+import numpy.typing as npt
+import rasterio
+from rasterio.enums import Resampling
+
+from kitesort.core.bands import Band
+from kitesort.core.engine import UNWATCHED, Watch
+from kitesort.core.geodesy import pixel_areas_ha
+from kitesort.core.grid import Grid, Window
+from kitesort.core.legend import NODATA_CODE, Legend
+from kitesort.core.raster.keeping import BLOCK_SIZE, Contents, Layout, keep
+from kitesort.core.raster.protocol import Raster
+
+CLASSES_TAG = "classification_classes"  # a colon in a tag's name would cut it short
+LAYOUT = Layout(
+    n_bands=1,
+    dtype="uint8",
+    nodata=NODATA_CODE,
+    overviews=Resampling.mode,
+    compress_overviews="DEFLATE",
+    compute_share=0.9,
+    working={"compress": "deflate", "zlevel": 1},
+)
+
+
+@dataclass(frozen=True)
+class ClassMapResult:
+    """Pixels and hectares per code, over the whole map, code 0 (no data) included."""
+
+    pixels: dict[int, int]
+    hectares: dict[int, float]
+
+
+def class_bands(legend: Legend) -> tuple[Band, ...]:
+    """The band of a class map."""
+    return (Band("class", quantity="classes", legend=legend),)
+
+
+def classification_metadata(legend: Legend) -> str:
+    """The legend as JSON, worded like ``classification:classes`` of the open STAC extension."""
+    classes = [
+        {"value": e.code, "name": e.name, "color_hint": e.colour.lstrip("#").upper()}
+        for e in legend
+    ]
+    nodata = {"value": NODATA_CODE, "name": "No data", "nodata": True}
+    return json.dumps([nodata, *classes], ensure_ascii=False)
+
+
+def write_class_map(
+    raster: Raster,
+    legend: Legend,
+    path: Path,
+    *,
+    tags: Mapping[str, str] | None = None,
+    executor: Executor | None = None,
+    block_size: int = BLOCK_SIZE,
+    watch: Watch = UNWATCHED,
+) -> ClassMapResult:
+    """Compute a one-band raster of class codes and keep it at ``path``, complete and verified, or
+    not at all.
+
+    Raises
+    ------
+    DiskFullError, StorageError, CancelledError
+    """
+    areas = _AreaCounter(raster.grid)
+    contents = Contents(
+        raster.grid,
+        _CodesOf(raster),
+        areas.add,
+        lambda dataset: _describe(dataset, legend, tags or {}),
+        lambda dataset: _is_described(dataset, legend),
+    )
+    keep(contents, LAYOUT, path, executor=executor, block_size=block_size, watch=watch)
+    return areas.result()
+
+
+@dataclass(frozen=True)
+class _CodesOf:
+    """Picklable block function: class codes of a window (1, rows, columns), 0 where not valid."""
+
+    raster: Raster
+
+    def __call__(self, window: Window) -> npt.NDArray[np.uint8]:
+        block = self.raster.read(window)
+        return np.where(block.valid, block.values[:1], NODATA_CODE).astype(np.uint8)
+
+
+class _AreaCounter:
+    """Pixels and hectares per code, summed block by block."""
+
+    def __init__(self, grid: Grid) -> None:
+        self._grid = grid
+        self._pixels = np.zeros(256, np.int64)
+        self._hectares = np.zeros(256, np.float64)
+
+    def add(self, window: Window, codes: npt.NDArray[np.uint8]) -> None:
+        flat, areas = codes.ravel(), pixel_areas_ha(self._grid, window).ravel()
+        self._pixels += np.bincount(flat, minlength=256)
+        self._hectares += np.bincount(flat, areas, minlength=256)
+
+    def result(self) -> ClassMapResult:
+        used = np.flatnonzero(self._pixels)
+        return ClassMapResult(
+            {int(c): int(self._pixels[c]) for c in used},
+            {int(c): float(self._hectares[c]) for c in used},
+        )
+
+
+def _describe(dataset: rasterio.io.DatasetWriter, legend: Legend, tags: Mapping[str, str]) -> None:
+    colours = {code: (0, 0, 0, 0) for code in range(256)}
+    colours |= {entry.code: (*entry.rgb, 255) for entry in legend}
+    dataset.write_colormap(1, colours)
+    dataset.set_band_description(1, "class")
+    dataset.update_tags(**{CLASSES_TAG: classification_metadata(legend)}, **tags)
+    dataset.update_tags(1, **{f"class_{e.code}": e.name for e in legend})
+
+
+def _is_described(dataset: rasterio.DatasetReader, legend: Legend) -> bool:
+    colours = dataset.colormap(1)
+    return bool(
+        dataset.nodata == NODATA_CODE
+        and all(colours[e.code][:3] == e.rgb for e in legend)
+        and dataset.tags().get(CLASSES_TAG) == classification_metadata(legend)
+    )

@@ -1,0 +1,294 @@
+"""The present training state of a study: pixels per class, hard pairs, and the live classifier."""
+
+import hashlib
+import json
+from contextlib import suppress
+from dataclasses import dataclass
+from typing import Any
+
+import numpy as np
+import numpy.typing as npt
+from shapely.geometry.base import BaseGeometry
+
+from kitesort.core.classify.protocol import TrainedClassifier, TrainingSamples
+from kitesort.core.classify.registry import CLASSIFIERS
+from kitesort.core.classify.training import (
+    DrawnSite,
+    PixelReader,
+    SchemeClass,
+    Training,
+    collect_samples,
+    fingerprint_sites,
+    read_site,
+    train,
+)
+from kitesort.core.errors import (
+    InputError,
+    SingularCovarianceError,
+    SiteError,
+    TooFewClassesError,
+    TrainingError,
+)
+from kitesort.core.geometry import reproject_geometry
+from kitesort.core.group_statistics import USUAL_MINIMUM_PER_BAND, ClassStatistics
+from kitesort.core.operations import OPERATIONS
+from kitesort.core.outline import SitePixels, parse_site, share_outside
+from kitesort.core.raster.protocol import Raster, band_positions
+from kitesort.core.recipe import LayerLeaf, Node
+from kitesort.core.settings import Settings
+from kitesort.core.training.overlap import Contested, contested_pixels
+from kitesort.core.training.separability import jeffries_matusita
+from kitesort.store.records import Site
+from kitesort.store.scheme import list_classes
+from kitesort.store.sites import list_sites
+from kitesort.study.newest import Newest
+from kitesort.study.rasters import layer_record, left_out_flags, open_layer, study_crs
+
+LIVE_METHOD = "maximum-likelihood"
+KEPT_STATES = 32
+KEPT_SAMPLES = 8
+KEPT_PIXEL_BYTES = 256 * 2**20
+
+
+@dataclass(frozen=True)
+class TrainingState:
+    """Samples and statistics by class code; ``model`` is None when ``problem`` says why."""
+
+    scene_id: int
+    training: Training
+    samples: TrainingSamples | None
+    statistics: dict[int, ClassStatistics]
+    left_out: tuple[int, ...]
+    model: TrainedClassifier | None
+    problem: str | None
+    contested: tuple[Contested, ...] = ()
+
+    @property
+    def version(self) -> str:
+        return _version(self.scene_id, self.training)
+
+
+def _version(scene_id: int, training: Training) -> str:
+    """Of all of it, names and colours included: of the map as it looks."""
+    told = f"{scene_id} {training.model_dump_json()}"
+    return hashlib.blake2s(told.encode(), digest_size=8).hexdigest()
+
+
+def make_training(
+    study_id: int,
+    scene_id: int,
+    roles: tuple[str, ...],
+    method: str = LIVE_METHOD,
+    settings: dict[str, Any] | None = None,
+    seed: int = 0,
+) -> Training:
+    """What the study's sites as they are now would teach a classifier.
+
+    Raises
+    ------
+    NotFoundError : no such scene or method. MissingRoleError : a role the scene has not.
+    """
+    if layer_record(scene_id).study_id != study_id:
+        raise InputError("The scene belongs to another study.")
+    raster = open_layer(scene_id)
+    band_positions(raster.bands, roles)
+    if not roles:
+        raise InputError("Choose at least one band.")
+    return Training(
+        roles=roles,
+        excluded=left_out_flags(scene_id),
+        classes=tuple(
+            SchemeClass(code=c.code, name=c.name, colour=c.colour) for c in list_classes(study_id)
+        ),
+        sites=drawn_sites(study_id, scene_id),
+        method=method,
+        method_version=CLASSIFIERS[method].version,
+        settings=settings or {},
+        seed=seed,
+    )
+
+
+def map_recipe(scene_id: int, operation: str, settings: Settings) -> Node:
+    """The recipe of a class map of a scene."""
+    leaf = LayerLeaf(layer_id=scene_id, name=layer_record(scene_id).title)
+    return Node(
+        operation=operation,
+        version=OPERATIONS[operation].version,
+        settings=settings.model_dump(mode="json"),
+        inputs=(leaf,),
+    )
+
+
+def drawn_sites(study_id: int, scene_id: int) -> tuple[DrawnSite, ...]:
+    """The study's sites as they are now, those that are true on the date of a scene, in its CRS."""
+    code_of = {c.id: c.code for c in list_classes(study_id)}
+    raster = open_layer(scene_id)
+    return tuple(
+        DrawnSite(code=code_of[s.class_id], geometry=_onto(raster, study_id, s.geometry))
+        for s in list_sites(study_id)
+        if is_true_in(s, scene_id)
+    )
+
+
+def is_true_in(site: Site, scene_id: int) -> bool:
+    """Whether the ground is that class on the date of a scene."""
+    return site.true_on is None or site.true_on == layer_record(scene_id).acquired
+
+
+def trained_on_now(study_id: int, scene_id: int) -> str:
+    """The fingerprint that a map of a scene would have of the sites as they are now."""
+    return fingerprint_sites(drawn_sites(study_id, scene_id))
+
+
+def _onto(raster: Raster, study_id: int, geometry: dict[str, Any]) -> dict[str, Any]:
+    """An outline as it was drawn (in the study's CRS) in the CRS of a scene."""
+    return reproject_geometry(geometry, study_crs(study_id), raster.grid.crs)
+
+
+def training_state(study_id: int, scene_id: int, roles: tuple[str, ...]) -> TrainingState:
+    """Where training stands now; remembered as long as nothing of it changes, names included."""
+    training = make_training(study_id, scene_id, roles)
+    version = _version(scene_id, training)
+    return _states.get(version, lambda: _compute_state(scene_id, training))
+
+
+def remembered_state(version: str) -> TrainingState | None:
+    """A state computed before, without asking the database."""
+    return _states.find(version)
+
+
+@dataclass(frozen=True)
+class SiteSummary:
+    """Valid pixels, covered ones, the share of the outline that lies outside the scene, and in
+    words why it takes no part."""
+
+    n_valid: int = 0
+    n_covered: int = 0
+    outside: float = 0.0
+    problem: str | None = None
+
+
+def site_summary(scene_id: int, roles: tuple[str, ...], geometry: dict[str, Any]) -> SiteSummary:
+    raster = open_layer(scene_id)
+    outside = 0.0
+    try:
+        parse_site(geometry)
+        there = _onto(raster, layer_record(scene_id).study_id, geometry)
+        outside = share_outside(parse_site(there), raster.grid)
+        pixels = remembering_reader(scene_id)(raster, there, roles)
+    except SiteError as error:
+        return SiteSummary(outside=outside, problem=error.sentence)
+    return SiteSummary(pixels.n_valid, pixels.n_covered, outside)
+
+
+def class_values(scene_id: int, role: str) -> dict[int, npt.NDArray[np.float32]]:
+    """Training pixels' values of one band of a scene, by class code."""
+    state = training_state(layer_record(scene_id).study_id, scene_id, (role,))
+    if state.samples is None:
+        return {}
+    values, codes = state.samples.values[:, 0], state.samples.codes
+    return {code: values[codes == code] for code in state.samples.class_codes}
+
+
+def starved_classes(state: TrainingState) -> list[int]:
+    """Codes of classes with some pixels, but fewer than ten per band: few pixels make two samples
+    of one class look apart (K. Fukunaga and R. R. Hayes 1989, IEEE Transactions on Pattern
+    Analysis and Machine Intelligence 11:873-885, from memory)."""
+    least = USUAL_MINIMUM_PER_BAND * len(state.training.roles)
+    return [code for code, s in state.statistics.items() if 0 < s.n_pixels < least]
+
+
+def hardest_pairs(state: TrainingState) -> list[tuple[int, int, float]]:
+    """Pairs of class codes with their Jeffries-Matusita value, worst first; without those of
+    classes with too few pixels for it."""
+    pairs = []
+    withheld = {*state.left_out, *starved_classes(state)}
+    codes = [c for c in state.statistics if c not in withheld]
+    for i, a in enumerate(codes):
+        for b in codes[i + 1 :]:
+            try:
+                value = jeffries_matusita(state.statistics[a], state.statistics[b])
+            except SingularCovarianceError:
+                continue
+            pairs.append((a, b, value))
+    return sorted(pairs, key=lambda pair: pair[2])
+
+
+def _compute_state(scene_id: int, training: Training) -> TrainingState:
+    contested = contested_pixels(_outlines(training), open_layer(scene_id).grid)
+    try:
+        samples, _ = samples_of(scene_id, training)
+    except TrainingError as error:
+        return TrainingState(scene_id, training, None, {}, (), None, error.sentence, contested)
+    statistics = samples.statistics()
+    n_needed = len(training.roles) + 1
+    left_out = tuple(c for c, s in statistics.items() if s.n_pixels < n_needed)
+    used = samples.of_classes([c for c in statistics if c not in left_out])
+    try:
+        model, problem = _trained(training, used), None
+    except TooFewClassesError as error:
+        model, problem = None, _starved(samples, left_out, n_needed) or error.sentence
+    except InputError as error:
+        model, problem = None, error.sentence
+    return TrainingState(
+        scene_id, training, samples, statistics, left_out, model, problem, contested
+    )
+
+
+def samples_of(scene_id: int, training: Training) -> tuple[TrainingSamples, list[str]]:
+    """Training pixels of a scene, and a sentence for each site that has none; remembered as long as
+    the same sites teach the same names.
+
+    Raises
+    ------
+    TooFewClassesError
+    """
+    names = tuple((c.code, c.name) for c in training.classes)
+    key = scene_id, training.roles, training.sites_fingerprint, names
+    read = remembering_reader(scene_id)
+    return _samples.get(key, lambda: collect_samples(training, open_layer(scene_id), read))
+
+
+def _trained(training: Training, samples: TrainingSamples) -> TrainedClassifier:
+    """Remembered by what it is trained on: other colours train nothing anew."""
+    told = training.model_dump_json(exclude={"classes", "sites", "excluded"})
+    key = f"{samples.fingerprint} {sorted(samples.names.items())} {told}"
+    return _models.get(key, lambda: train(training, samples))
+
+
+def _starved(samples: TrainingSamples, left_out: tuple[int, ...], n_needed: int) -> str | None:
+    """Where classes are there, but too small, another one is of no help."""
+    if not left_out:
+        return None
+    names = " and ".join(samples.names[code] for code in left_out)
+    return (
+        f"{names} {'has' if len(left_out) == 1 else 'have'} too few pixels to be trained: at least "
+        f"{n_needed} are needed in this many bands, and two classes that have them. Draw more."
+    )
+
+
+def _outlines(training: Training) -> list[tuple[int, BaseGeometry]]:
+    """Class code and outline of every site that is one."""
+    found = []
+    for site in training.sites:
+        with suppress(SiteError):
+            found.append((site.code, parse_site(site.geometry)))
+    return found
+
+
+_Reading = tuple[int, str, tuple[str, ...]]
+_pixels: Newest[_Reading, SitePixels] = Newest(KEPT_PIXEL_BYTES, lambda p: p.values.nbytes + 500)
+_SamplesKey = tuple[int, tuple[str, ...], str, tuple[tuple[int, str], ...]]
+_samples: Newest[_SamplesKey, tuple[TrainingSamples, list[str]]] = Newest(KEPT_SAMPLES)
+_models: Newest[str, TrainedClassifier] = Newest(KEPT_STATES)
+_states: Newest[str, TrainingState] = Newest(KEPT_STATES)
+
+
+def remembering_reader(scene_id: int) -> PixelReader:
+    """Reads a site's pixels once; a redrawn site is another site."""
+
+    def read(_: Raster, geometry: dict[str, Any], roles: tuple[str, ...]) -> SitePixels:
+        key = scene_id, json.dumps(geometry, sort_keys=True), roles
+        return _pixels.get(key, lambda: read_site(open_layer(scene_id), geometry, roles))
+
+    return read

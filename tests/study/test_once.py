@@ -1,0 +1,78 @@
+"""Work that many ask for at once is done once."""
+
+from concurrent.futures import ThreadPoolExecutor
+from threading import Barrier, Event, Lock
+
+import pytest
+
+from kitesort.study.once import remember_once
+
+
+def test_equal_calls_that_overlap_compute_once() -> None:
+    calls: list[int] = []
+    barrier = Barrier(8)
+    release = Event()
+
+    @remember_once(maxsize=8)
+    def slow(n: int, extra: str = "") -> str:
+        calls.append(n)
+        release.wait(5)
+        return f"{n}{extra}"
+
+    def ask(_: int) -> str:
+        barrier.wait(5)
+        return slow(3)
+
+    with ThreadPoolExecutor(8) as pool:
+        answers = pool.map(ask, range(8))
+        release.set()
+        assert list(answers) == ["3"] * 8
+    assert calls == [3]
+    assert slow(3, extra="!") == "3!" and slow(4) == "4"
+    assert calls == [3, 3, 4]
+
+
+def test_errors_are_not_remembered() -> None:
+    tries = 0
+    lock = Lock()
+
+    @remember_once(maxsize=8)
+    def fails_first(n: int) -> int:
+        nonlocal tries
+        with lock:
+            tries += 1
+        if tries == 1:
+            raise ValueError(n)
+        return n
+
+    with pytest.raises(ValueError, match="7"):
+        fails_first(7)
+    assert fails_first(7) == 7 and fails_first(7) == 7
+    assert tries == 2
+
+
+def test_another_version_is_computed_anew() -> None:
+    versions = {1: "a"}
+    calls: list[int] = []
+
+    @remember_once(maxsize=8, version=versions.get)
+    def note(n: int) -> int:
+        calls.append(n)
+        return len(calls)
+
+    assert (note(1), note(1)) == (1, 1)
+    versions[1] = "b"
+    assert (note(1), note(1)) == (2, 2)
+
+
+def test_the_oldest_are_forgotten() -> None:
+    calls: list[int] = []
+
+    @remember_once(maxsize=2)
+    def note(n: int) -> int:
+        calls.append(n)
+        return n
+
+    for n in (1, 2, 3, 1):
+        note(n)
+    assert calls == [1, 2, 3, 1]

@@ -1,0 +1,37 @@
+import type { Widgets } from "../SchemaForm";
+import { AlignWidget } from "./AlignWidget";
+import { AreasWidget, AreaWidget } from "./AreaWidgets";
+import { BandFactorsWidget } from "./BandFactorsWidget";
+import { CloudWidget } from "./CloudWidget";
+import { CrsWidget } from "./CrsWidget";
+import { DarkValuesWidget } from "./DarkValuesWidget";
+import { ExtentWidget } from "./ExtentWidget";
+import { FlagsWidget } from "./FlagsWidget";
+import { FormulaWidget } from "./FormulaWidget";
+import { LayerNameWidget } from "./LayerNameWidget";
+import { MeasuresWidget } from "./MeasuresWidget";
+import { MembersWidget } from "./MembersWidget";
+import { RolesWidget, RoleWidget } from "./RoleWidgets";
+import { SceneWidget } from "./SceneWidget";
+import { ShortNameWidget } from "./ShortNameWidget";
+
+/** Pieces that draw the fields which are no plain number, choice or switch, whatever the station. */
+export const WIDGETS: Widgets = {
+  align: AlignWidget,
+  area: AreaWidget,
+  areas: AreasWidget,
+  "band factors": BandFactorsWidget,
+  cloud: CloudWidget,
+  crs: CrsWidget,
+  "dark values": DarkValuesWidget,
+  extent: ExtentWidget,
+  formula: FormulaWidget,
+  "layer name": LayerNameWidget,
+  measures: MeasuresWidget,
+  members: MembersWidget,
+  "quality flags": FlagsWidget,
+  role: RoleWidget,
+  roles: RolesWidget,
+  scene: SceneWidget,
+  "short name": ShortNameWidget,
+};

@@ -17,6 +17,7 @@ from kitesort.store.layers import get_layer
 from kitesort.store.runs import create_run
 from kitesort.store.scenes import add_scene
 from kitesort.store.sites import list_sites
+from kitesort.study import training as state
 from support.small_scene import BOW_TIE, COLOURS, rectangle, write_small_scene
 from support.study import SmallStudy, make_small_study, map_order
 
@@ -257,3 +258,42 @@ def test_ground_that_is_a_class_on_one_date_only(
     client.post(f"/api/studies/{s.id}/undo")
     assert pixels(other.id) == before[1], "it comes back with its date"
     assert client.patch(address, params=query, json={"true_on": "yesterday"}).status_code == 422
+
+
+def test_a_drawn_outline_is_parsed_once(
+    client: TestClient, small_study: SmallStudy, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """On its way to a site, to the answer, and into the training as it stands."""
+    parsed: list[Any] = []
+    original = state.parse_site
+
+    def listen(geometry: Any) -> Any:
+        parsed.append(geometry)
+        return original(geometry)
+
+    monkeypatch.setattr(state, "parse_site", listen)
+    drawn = rectangle(61, 33, 7, 9)
+    assert draw(client, small_study, drawn, 3).status_code == 201
+    query = {"scene_id": small_study.scene_id}
+    client.get(f"/api/studies/{small_study.id}/sites", params=query)
+    client.get(f"/api/studies/{small_study.id}/training", params=query)
+    assert parsed.count(drawn) == 1
+
+
+def test_bands_that_are_enough(client: TestClient, small_study: SmallStudy) -> None:
+    query = {"scene_id": small_study.scene_id, "limit": 1.0}
+    address = f"/api/studies/{small_study.id}/band-subsets"
+    found = client.get(address, params=query).json()
+    assert [len(one["roles"]) for one in found["subsets"]] == [1, 2, 3, 4]
+    assert found["all_tried"] and found["untold"] == []
+    enough = next(one for one in found["subsets"] if one["worst"] >= 1.0)
+    assert found["enough"] == len(enough["roles"])
+    assert all(one["mean"] >= one["worst"] for one in found["subsets"])
+    part = client.get(address, params=query | {"roles": "red,nir"}).json()
+    assert [one["roles"] for one in part["subsets"]][-1] == ["red", "nir"]
+    for wrong in ({"roles": "red,lwir"}, {"limit": 2.5}, {"scene_id": 10**6}):
+        assert client.get(address, params=query | wrong).status_code in (404, 422)
+    for site_id in list(small_study.site_ids.values())[1:]:
+        client.delete(f"/api/sites/{site_id}")
+    told = client.get(address, params=query)
+    assert told.status_code == 422 and "Two classes with at least 6 pixels" in told.json()["detail"]

@@ -7,7 +7,14 @@ from scipy.spatial.distance import mahalanobis
 from scipy.stats import norm
 
 from kitesort.core.group_statistics import ClassStatistics, compute_statistics
-from kitesort.core.training.separability import bhattacharyya, jeffries_matusita
+from kitesort.core.training.separability import (
+    bhattacharyya,
+    chance_distance,
+    corrected,
+    jeffries_matusita,
+    saturating,
+    transformed_divergence,
+)
 
 
 def gaussian(mean: list[float], covariance: list[list[float]]) -> ClassStatistics:
@@ -53,3 +60,56 @@ def test_statistics_as_numpy_has_them() -> None:
     s = compute_statistics(values)
     assert s.covariance == pytest.approx(np.cov(values.astype(np.float64), rowvar=False))
     assert s.mean == pytest.approx(values.astype(np.float64).mean(axis=0))
+
+
+def test_transformed_divergence_as_the_formula_is_printed() -> None:
+    """Source: Swain & Davis 1978; with equal covariances D = d'S⁻¹d. Distance by SciPy."""
+    covariance = [[2.0, 0.3], [0.3, 1.0]]
+    a, b = gaussian([0, 0], covariance), gaussian([1.5, -0.5], covariance)
+    between = mahalanobis(a.mean, b.mean, np.linalg.inv(a.covariance)) ** 2
+    assert transformed_divergence(a, b) == pytest.approx(2 * (1 - np.exp(-between / 8)))
+    narrow, wide = gaussian([0], [[1]]), gaussian([0], [[4]])
+    # D of two Gaussians is the sum of both relative entropies, here by integration.
+    p, q = norm(0, 1), norm(0, 2)
+    divergence, _ = quad(lambda x: (p.pdf(x) - q.pdf(x)) * (p.logpdf(x) - q.logpdf(x)), -30, 30)
+    assert transformed_divergence(narrow, wide) == pytest.approx(
+        2 * (1 - np.exp(-divergence / 8)), rel=1e-6
+    )
+
+
+def samples(rng: np.random.Generator, n: int, n_bands: int, shift: float = 0) -> ClassStatistics:
+    return compute_statistics(rng.normal(shift, 1, (n, n_bands)))
+
+
+@pytest.mark.parametrize(("n_a", "n_b", "n_bands"), [(40, 40, 4), (80, 80, 8), (30, 90, 6)])
+def test_chance_is_what_two_samples_of_one_class_show(n_a: int, n_b: int, n_bands: int) -> None:
+    """Source: the definition, by drawing 400 pairs of samples."""
+    rng = np.random.default_rng(3)
+    drawn = [
+        bhattacharyya(samples(rng, n_a, n_bands), samples(rng, n_b, n_bands)) for _ in range(400)
+    ]
+    error = np.std(drawn) / np.sqrt(len(drawn))
+    expected = chance_distance(n_a, n_b, n_bands)
+    assert abs(np.mean(drawn) - expected) < 4 * error + 0.02 * expected
+
+
+@pytest.mark.parametrize("n_bands", [3, 6, 10])
+def test_two_samples_of_one_class_are_not_apart_at_ten_pixels_per_band(n_bands: int) -> None:
+    rng = np.random.default_rng(5)
+    n = 10 * n_bands
+    values = [
+        saturating(corrected(samples(rng, n, n_bands), samples(rng, n, n_bands)))
+        for _ in range(200)
+    ]
+    plain = jeffries_matusita(samples(rng, n, n_bands), samples(rng, n, n_bands))
+    assert np.mean(values) < 0.1 < plain
+
+
+def test_what_is_apart_stays_apart() -> None:
+    """The correction takes chance off, and nothing else: near the classes' own distance."""
+    rng = np.random.default_rng(6)
+    truth = bhattacharyya(
+        gaussian([0] * 4, np.eye(4).tolist()), gaussian([1] * 4, np.eye(4).tolist())
+    )
+    found = [corrected(samples(rng, 60, 4), samples(rng, 60, 4, 1.0)) for _ in range(300)]
+    assert np.mean(found) == pytest.approx(truth, rel=0.1)

@@ -14,7 +14,7 @@ from kitesort.store.files import layer_folder, layer_path, sweep_strays
 from kitesort.store.layers import kept_files, remove_layer, rename_layer
 from kitesort.store.runs import create_run, get_run
 from kitesort.store.scenes import add_scene
-from kitesort.study.accuracy import check_layer
+from kitesort.study.accuracy import check_map
 from kitesort.study.look import channel_curves
 from kitesort.study.maps import list_maps
 from kitesort.study.rasters import code_at
@@ -27,6 +27,7 @@ from kitesort.study.training import (
     site_summary,
     starved_classes,
     training_state,
+    untold_classes,
 )
 from support.small_scene import BANDS, BOW_TIE, rectangle
 from support.study import ROLES, SmallStudy, centre_of, map_order
@@ -169,7 +170,7 @@ def test_stretch_leaves_cloud_and_fill_out(small_study: SmallStudy) -> None:
 
 def test_kept_map_is_checked_against_the_points(small_study: SmallStudy) -> None:
     """One of five points in each quarter is told wrong, one lies on fill."""
-    accuracy = check_layer(kept_map(small_study))
+    accuracy = check_map(kept_map(small_study))
     assert accuracy.matrix.n_points == 20
     assert accuracy.n_without_map == 1
     assert accuracy.matrix.overall.value == pytest.approx(16 / 20)
@@ -186,7 +187,7 @@ def test_a_point_of_a_class_that_the_map_does_not_know_is_an_error(
     studies.add_points(
         small_study.id, [(*centre_of(70, 95), 200)]
     )  # a class that nobody knows any more
-    accuracy = check_layer(layer_id)
+    accuracy = check_map(layer_id)
     assert accuracy.unknown == ["Reed", "Class 200"]
     assert (accuracy.matrix.n_points, accuracy.n_without_map) == (24, 1)
     assert accuracy.matrix.overall.value == pytest.approx(16 / 24)
@@ -196,7 +197,8 @@ def test_a_point_of_a_class_that_the_map_does_not_know_is_an_error(
 
 
 def test_two_samples_of_one_class_do_not_look_apart(small_study: SmallStudy) -> None:
-    """Nine pixels in four bands, both from one quarter: nothing is told, and that is said."""
+    """Nine pixels in four bands, both from one quarter: their distance is corrected for chance.
+    With fewer pixels than bands and two nothing is told, and that is said."""
     for i in range(2):
         row = scheme.create_class(small_study.id, f"Twin {i}", "#112233", "")
         geometry = rectangle(60, 66 + 8 * i, 3, 3)
@@ -205,9 +207,16 @@ def test_two_samples_of_one_class_do_not_look_apart(small_study: SmallStudy) -> 
     twins = [code for code, s in state.statistics.items() if s.n_pixels == 9]
     assert len(twins) == 2 and not set(twins) & set(state.left_out), "they can be trained"
     assert starved_classes(state) == twins
-    told = {code for a, b, _ in hardest_pairs(state) for code in (a, b)}
-    assert not told & set(twins)
-    assert len(hardest_pairs(state)) == 6, "all others are"
+    pairs = hardest_pairs(state)
+    alike = [{a, b} for a, b, value in pairs if value < 0.5]
+    assert alike == [{a, b} for a, b, _ in pairs[:3]], "the twins and the wood that they lie in"
+    assert set().union(*alike) == {4, *twins} and len(pairs) == 15
+    geometry = rectangle(70, 66, 2, 2)
+    row = scheme.create_class(small_study.id, "Tiny", "#112233", "")
+    sites.create_sites(small_study.id, [(row.id, geometry, "")])
+    state = state_of(small_study)
+    assert untold_classes(state) == [row.code]
+    assert len(hardest_pairs(state)) == 15
 
 
 def test_layers_are_renamed_removed_and_brought_back(small_study: SmallStudy) -> None:

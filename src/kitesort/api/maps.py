@@ -23,7 +23,7 @@ from kitesort.core.raster.protocol import roles_of
 from kitesort.store.records import Layer, ToldMap
 from kitesort.store.studies import get_study
 from kitesort.study import maps
-from kitesort.study.accuracy import check_layer
+from kitesort.study.accuracy import check_map
 from kitesort.study.look import make_region, region_values
 from kitesort.study.rasters import (
     colours_of,
@@ -88,7 +88,7 @@ def count_shares(layer_id: Id, body: RegionIn) -> SharesOut:
 @router.get("/maps/{layer_id}/accuracy")
 def get_accuracy(layer_id: Id) -> AccuracyOut:
     """Error matrix against the study's reference points."""
-    result = check_layer(layer_id)
+    result = check_map(layer_id)
     matrix = result.matrix
     return AccuracyOut(
         codes=list(matrix.codes),

@@ -165,9 +165,31 @@ class ClassTrainingOut(BaseModel):
 
 
 class PairOut(BaseModel):
+    """``jeffries_matusita``: corrected for what two samples of one class show by chance; ``few``:
+    one of the classes has fewer than ten pixels per band."""
+
     code: int
     other_code: int
     jeffries_matusita: float
+    few: bool
+
+
+class BandSubsetOut(BaseModel):
+    """The best bands of their number: least and mean distance over all pairs of classes."""
+
+    roles: list[str]
+    worst: float
+    mean: float
+
+
+class BandAdviceOut(BaseModel):
+    """``enough``: how many bands the smallest subset has with which every pair reaches the limit;
+    ``untold``: codes of classes that have too few pixels."""
+
+    subsets: list[BandSubsetOut]
+    enough: int | None
+    all_tried: bool
+    untold: list[int]
 
 
 class ContestedOut(BaseModel):

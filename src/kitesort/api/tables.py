@@ -9,7 +9,7 @@ from kitesort.api.maps import legend_out
 from kitesort.api.schemas import Id
 from kitesort.core.assess.error_matrix import ErrorMatrix, Proportion
 from kitesort.core.table import Cell, to_csv
-from kitesort.study.accuracy import check_layer
+from kitesort.study.accuracy import check_map
 from kitesort.study.maps import get_map
 
 router = APIRouter(tags=["maps"])
@@ -31,7 +31,7 @@ def download_areas(layer_id: Id) -> Response:
 def download_error_matrix(layer_id: Id) -> Response:
     """Error matrix of a class map with its totals and accuracies: rows as mapped, columns as found
     on the ground."""
-    found = check_layer(layer_id)
+    found = check_map(layer_id)
     names = [entry.name for entry in found.entries]
     return _csv(_matrix_rows(found.matrix, names), f"{get_map(layer_id).title}-error-matrix")
 

@@ -6,6 +6,8 @@ from fastapi import APIRouter, Query, Request, Response
 
 from kitesort.api.pictures import IMMUTABLE, picture_response
 from kitesort.api.schemas import (
+    BandAdviceOut,
+    BandSubsetOut,
     ClassCreate,
     ClassPatch,
     ClassTrainingOut,
@@ -22,7 +24,6 @@ from kitesort.core.classify.raster import class_map_raster
 from kitesort.core.display.tile import render_classes
 from kitesort.core.errors import NotFoundError, SiteError
 from kitesort.core.group_statistics import USUAL_MINIMUM_PER_BAND
-from kitesort.core.outline import parse_site
 from kitesort.store import edits, scheme, sites
 from kitesort.store.database import transaction
 from kitesort.store.layers import require_in_study
@@ -32,12 +33,14 @@ from kitesort.study.rasters import open_layer, usable_tile
 from kitesort.study.readout import default_roles
 from kitesort.study.training import (
     TrainingState,
+    best_bands,
     hardest_pairs,
     is_true_in,
     remembered_state,
     site_summary,
     starved_classes,
     training_state,
+    untold_classes,
 )
 
 router = APIRouter(tags=["training"])
@@ -78,7 +81,7 @@ def create_site(study_id: Id, scene_id: Id, body: SiteCreate) -> SiteOut:
     not at all."""
     get_study(study_id)
     require_in_study(study_id, [scene_id])
-    _require_outline(body.geometry)
+    _require_outline(scene_id, body.geometry)
     with transaction():
         site = sites.create_site(study_id, body.class_id, body.geometry, body.note, body.key)
         return _site_out(site, scene_id)
@@ -86,9 +89,9 @@ def create_site(study_id: Id, scene_id: Id, body: SiteCreate) -> SiteOut:
 
 @router.patch("/sites/{site_id}")
 def update_site(site_id: Id, scene_id: Id, body: SitePatch) -> SiteOut:
-    if body.geometry is not None:
-        _require_outline(body.geometry)
     require_in_study(sites.get_site(site_id).study_id, [scene_id])
+    if body.geometry is not None:
+        _require_outline(scene_id, body.geometry)
     with transaction():
         return _site_out(sites.update_site(site_id, body.changes, body.version), scene_id)
 
@@ -120,6 +123,30 @@ def redo_edit(study_id: Id, expected: ExpectedQuery = None) -> EditStateOut:
 def get_training(study_id: Id, scene_id: Id, roles: RolesQuery = "") -> TrainingOut:
     get_study(study_id)
     return _training_out(training_state(study_id, scene_id, _parse_roles(scene_id, roles)))
+
+
+@router.get("/studies/{study_id}/band-subsets")
+def get_band_subsets(
+    study_id: Id,
+    scene_id: Id,
+    roles: RolesQuery = "",
+    limit: Annotated[float, Query(gt=0, lt=2)] = 1.9,
+) -> BandAdviceOut:
+    """For each number of bands those that tell the classes apart best, from the training pixels."""
+    require_in_study(study_id, [scene_id])
+    advice = best_bands(study_id, scene_id, _parse_roles(scene_id, roles), limit)
+    enough = advice.found.smallest_with(limit)
+    return BandAdviceOut(
+        subsets=[
+            BandSubsetOut(
+                roles=[advice.roles[band] for band in one.bands], worst=one.worst, mean=one.mean
+            )
+            for one in advice.found.best
+        ],
+        enough=len(enough.bands) if enough else None,
+        all_tried=advice.found.all_tried,
+        untold=advice.untold,
+    )
 
 
 @router.get(
@@ -160,13 +187,12 @@ def _parse_roles(scene_id: int, text: str) -> tuple[str, ...]:
     return wanted or default_roles(scene_id)
 
 
-def _require_outline(geometry: dict[str, object]) -> None:
-    """Refuse what is no outline at all; one that crosses itself is kept and can be mended."""
-    try:
-        parse_site(geometry)
-    except SiteError as error:
-        if type(error) is SiteError:
-            raise
+def _require_outline(scene_id: int, geometry: dict[str, object]) -> None:
+    """Refuse what is no outline at all; one that crosses itself is kept and can be mended. It is
+    read on the way, and need not be read again for the answer."""
+    summary = site_summary(scene_id, default_roles(scene_id), geometry)
+    if not summary.is_outline:
+        raise SiteError(summary.problem or "This is no outline.")
 
 
 def _site_out(site: Site, scene_id: int) -> SiteOut:
@@ -191,6 +217,7 @@ def _training_out(state: TrainingState) -> TrainingOut:
     n_sites: dict[int, int] = {}
     for site in state.training.sites:
         n_sites[site.code] = n_sites.get(site.code, 0) + 1
+    few = starved_classes(state)
     classes = []
     for c in state.training.classes:
         s = state.statistics.get(c.code)
@@ -210,9 +237,10 @@ def _training_out(state: TrainingState) -> TrainingOut:
         usual_minimum=USUAL_MINIMUM_PER_BAND * len(state.training.roles),
         classes=classes,
         pairs=[
-            PairOut(code=a, other_code=b, jeffries_matusita=v) for a, b, v in hardest_pairs(state)
+            PairOut(code=a, other_code=b, jeffries_matusita=v, few=a in few or b in few)
+            for a, b, v in hardest_pairs(state)
         ],
-        withheld=starved_classes(state),
+        withheld=untold_classes(state),
         contested=[
             ContestedOut(code=c.code, other_code=c.other_code, n_pixels=c.n_pixels)
             for c in state.contested

@@ -145,8 +145,9 @@ def _warm(_: argparse.Namespace) -> int:
     from kitesort.core.derive.formula import program
     from kitesort.core.derive.registry import DERIVATIONS
     from kitesort.core.raster import resample
+    from kitesort.core.training import subsets
 
-    warm = resample.warm() and program.warm()
+    warm = resample.warm() and program.warm() and subsets.warm()
     return 0 if registry.CLASSIFIERS and DERIVATIONS and warm else 1
 
 

@@ -39,7 +39,7 @@ class Accuracy:
     unknown: list[str]
 
 
-def check_layer(layer_id: int) -> Accuracy:
+def check_map(layer_id: int) -> Accuracy:
     """A map against the study's reference points; classes of a map made by breaks are those of
     the class scheme that have the same name. A point of a class that the map does not know is an
     error wherever the map has data.

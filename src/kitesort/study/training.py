@@ -2,7 +2,6 @@
 
 import hashlib
 import json
-from contextlib import suppress
 from dataclasses import dataclass
 from typing import Any
 
@@ -19,7 +18,6 @@ from kitesort.core.classify.training import (
     Training,
     collect_samples,
     fingerprint_sites,
-    read_site,
     train,
 )
 from kitesort.core.errors import (
@@ -29,15 +27,21 @@ from kitesort.core.errors import (
     TooFewClassesError,
     TrainingError,
 )
-from kitesort.core.geometry import reproject_geometry
+from kitesort.core.geometry import is_same_crs, reproject_geometry
 from kitesort.core.group_statistics import USUAL_MINIMUM_PER_BAND, ClassStatistics
 from kitesort.core.operations import OPERATIONS
-from kitesort.core.outline import SitePixels, parse_site, share_outside
+from kitesort.core.outline import SitePixels, parse_site, share_outside, site_pixels
 from kitesort.core.raster.protocol import Raster, band_positions
 from kitesort.core.recipe import LayerLeaf, Node
 from kitesort.core.settings import Settings
 from kitesort.core.training.overlap import Contested, contested_pixels
-from kitesort.core.training.separability import jeffries_matusita
+from kitesort.core.training.separability import (
+    MORE_THAN_BANDS,
+    corrected,
+    is_enough,
+    saturating,
+)
+from kitesort.core.training.subsets import FoundSubsets, find_subsets
 from kitesort.store.records import Site
 from kitesort.store.scheme import list_classes
 from kitesort.store.sites import list_sites
@@ -160,25 +164,30 @@ def remembered_state(version: str) -> TrainingState | None:
 @dataclass(frozen=True)
 class SiteSummary:
     """Valid pixels, covered ones, the share of the outline that lies outside the scene, and in
-    words why it takes no part."""
+    words why it takes no part; not ``is_outline``: it cannot even be kept."""
 
     n_valid: int = 0
     n_covered: int = 0
     outside: float = 0.0
     problem: str | None = None
+    is_outline: bool = True
 
 
 def site_summary(scene_id: int, roles: tuple[str, ...], geometry: dict[str, Any]) -> SiteSummary:
-    raster = open_layer(scene_id)
-    outside = 0.0
+    """Of an outline in the study's CRS."""
+    raster, study_id = open_layer(scene_id), layer_record(scene_id).study_id
     try:
-        parse_site(geometry)
-        there = _onto(raster, layer_record(scene_id).study_id, geometry)
-        outside = share_outside(parse_site(there), raster.grid)
-        pixels = remembering_reader(scene_id)(raster, there, roles)
+        if not is_same_crs(study_crs(study_id), raster.grid.crs):
+            parse_site(geometry)
+        there = _onto(raster, study_id, geometry)
     except SiteError as error:
-        return SiteSummary(outside=outside, problem=error.sentence)
-    return SiteSummary(pixels.n_valid, pixels.n_covered, outside)
+        return SiteSummary(problem=error.sentence, is_outline=type(error) is not SiteError)
+    read = _reading_of(scene_id, there, roles)
+    if read.error is not None:
+        is_outline = read.outline is not None or type(read.error) is not SiteError
+        return SiteSummary(outside=read.outside, problem=read.error.sentence, is_outline=is_outline)
+    assert read.pixels is not None
+    return SiteSummary(read.pixels.n_valid, read.pixels.n_covered, read.outside)
 
 
 def class_values(scene_id: int, role: str) -> dict[int, npt.NDArray[np.float32]]:
@@ -191,31 +200,66 @@ def class_values(scene_id: int, role: str) -> dict[int, npt.NDArray[np.float32]]
 
 
 def starved_classes(state: TrainingState) -> list[int]:
-    """Codes of classes with some pixels, but fewer than ten per band: few pixels make two samples
-    of one class look apart (K. Fukunaga and R. R. Hayes 1989, IEEE Transactions on Pattern
-    Analysis and Machine Intelligence 11:873-885, from memory)."""
+    """Codes of classes with some pixels, but fewer than ten per band, which common practice asks
+    for."""
     least = USUAL_MINIMUM_PER_BAND * len(state.training.roles)
     return [code for code, s in state.statistics.items() if 0 < s.n_pixels < least]
 
 
+def untold_classes(state: TrainingState) -> list[int]:
+    """Codes of classes with some pixels, but too few for a distance to say anything."""
+    n_bands = len(state.training.roles)
+    return [
+        c for c, s in state.statistics.items() if s.n_pixels and not is_enough(s.n_pixels, n_bands)
+    ]
+
+
 def hardest_pairs(state: TrainingState) -> list[tuple[int, int, float]]:
-    """Pairs of class codes with their Jeffries-Matusita value, worst first; without those of
-    classes with too few pixels for it."""
+    """Pairs of class codes with their Jeffries-Matusita value, corrected for chance, worst first;
+    without those of classes with too few pixels for it."""
     pairs = []
-    withheld = {*state.left_out, *starved_classes(state)}
-    codes = [c for c in state.statistics if c not in withheld]
+    untold = untold_classes(state)
+    codes = [c for c in state.statistics if c not in untold]
     for i, a in enumerate(codes):
         for b in codes[i + 1 :]:
             try:
-                value = jeffries_matusita(state.statistics[a], state.statistics[b])
+                value = saturating(corrected(state.statistics[a], state.statistics[b]))
             except SingularCovarianceError:
                 continue
             pairs.append((a, b, value))
     return sorted(pairs, key=lambda pair: pair[2])
 
 
+@dataclass(frozen=True)
+class BandAdvice:
+    """The best bands of each number, by role; ``untold``: codes of classes with too few pixels."""
+
+    roles: tuple[str, ...]
+    found: FoundSubsets
+    untold: list[int]
+
+
+def best_bands(study_id: int, scene_id: int, roles: tuple[str, ...], limit: float) -> BandAdvice:
+    """Which of some bands tell the classes apart.
+
+    Raises
+    ------
+    TooFewClassesError : fewer than two classes with the pixels for it. MissingRoleError
+    """
+    state = training_state(study_id, scene_id, roles)
+    untold = untold_classes(state)
+    classes = [s for code, s in state.statistics.items() if code not in untold]
+    if len(classes) < 2:
+        raise TooFewClassesError(
+            f"Two classes with at least {len(roles) + MORE_THAN_BANDS} pixels each are needed to "
+            "compare bands. Draw more sites."
+        )
+    key = f"{state.version} {limit}"
+    return BandAdvice(roles, _subsets.get(key, lambda: find_subsets(classes, limit)), untold)
+
+
 def _compute_state(scene_id: int, training: Training) -> TrainingState:
-    contested = contested_pixels(_outlines(training), open_layer(scene_id).grid)
+    contested = contested_pixels(_outlines(scene_id, training), open_layer(scene_id).grid)
     try:
         samples, _ = samples_of(scene_id, training)
     except TrainingError as error:
@@ -267,28 +311,59 @@ def _starved(samples: TrainingSamples, left_out: tuple[int, ...], n_needed: int)
     )
 
 
-def _outlines(training: Training) -> list[tuple[int, BaseGeometry]]:
+def _outlines(scene_id: int, training: Training) -> list[tuple[int, BaseGeometry]]:
     """Class code and outline of every site that is one."""
-    found = []
-    for site in training.sites:
-        with suppress(SiteError):
-            found.append((site.code, parse_site(site.geometry)))
-    return found
+    reads = ((s.code, _reading_of(scene_id, s.geometry, training.roles)) for s in training.sites)
+    return [(code, read.outline) for code, read in reads if read.outline is not None]
+
+
+@dataclass(frozen=True)
+class SiteReading:
+    """A site in a scene, parsed and read once: its outline, its pixels, the share of it outside,
+    and why one of them is missing."""
+
+    outline: BaseGeometry | None
+    pixels: SitePixels | None
+    outside: float
+    error: SiteError | None
+
+    @property
+    def n_bytes(self) -> int:
+        return (self.pixels.values.nbytes if self.pixels else 0) + 1000
 
 
 _Reading = tuple[int, str, tuple[str, ...]]
-_pixels: Newest[_Reading, SitePixels] = Newest(KEPT_PIXEL_BYTES, lambda p: p.values.nbytes + 500)
+_readings: Newest[_Reading, SiteReading] = Newest(KEPT_PIXEL_BYTES, lambda read: read.n_bytes)
 _SamplesKey = tuple[int, tuple[str, ...], str, tuple[tuple[int, str], ...]]
 _samples: Newest[_SamplesKey, tuple[TrainingSamples, list[str]]] = Newest(KEPT_SAMPLES)
+_subsets: Newest[str, FoundSubsets] = Newest(KEPT_STATES)
 _models: Newest[str, TrainedClassifier] = Newest(KEPT_STATES)
 _states: Newest[str, TrainingState] = Newest(KEPT_STATES)
 
 
+def _reading_of(scene_id: int, geometry: dict[str, Any], roles: tuple[str, ...]) -> SiteReading:
+    """Of an outline in the scene's CRS; a redrawn site is another site."""
+    key = scene_id, json.dumps(geometry, sort_keys=True), roles
+    return _readings.get(key, lambda: _read(open_layer(scene_id), geometry, roles))
+
+
+def _read(raster: Raster, geometry: dict[str, Any], roles: tuple[str, ...]) -> SiteReading:
+    outline, outside = None, 0.0
+    try:
+        outline = parse_site(geometry)
+        outside = share_outside(outline, raster.grid)
+        return SiteReading(outline, site_pixels(raster, outline, roles), outside, None)
+    except SiteError as error:
+        return SiteReading(outline, None, outside, error.with_traceback(None))
+
+
 def remembering_reader(scene_id: int) -> PixelReader:
-    """Reads a site's pixels once; a redrawn site is another site."""
+    """Reads a site's pixels once."""
 
     def read(_: Raster, geometry: dict[str, Any], roles: tuple[str, ...]) -> SitePixels:
-        key = scene_id, json.dumps(geometry, sort_keys=True), roles
-        return _pixels.get(key, lambda: read_site(open_layer(scene_id), geometry, roles))
+        found = _reading_of(scene_id, geometry, roles)
+        if found.pixels is None:
+            raise SiteError(found.error.sentence if found.error else "The site was not read.")
+        return found.pixels
 
     return read

@@ -1509,6 +1509,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/studies/{study_id}/band-subsets": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Band Subsets
+         * @description For each number of bands those that tell the classes apart best, from the training pixels.
+         */
+        get: operations["get_band_subsets"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/studies/{study_id}/live/{version}/{level}/{row}/{col}.png": {
         parameters: {
             query?: never;
@@ -1988,6 +2008,21 @@ export interface components {
             points: components["schemas"]["PointOut"][];
         };
         /**
+         * BandAdviceOut
+         * @description ``enough``: how many bands the smallest subset has with which every pair reaches the limit;
+         *     ``untold``: codes of classes that have too few pixels.
+         */
+        BandAdviceOut: {
+            /** Subsets */
+            subsets: components["schemas"]["BandSubsetOut"][];
+            /** Enough */
+            enough: number | null;
+            /** All Tried */
+            all_tried: boolean;
+            /** Untold */
+            untold: number[];
+        };
+        /**
          * BandOut
          * @description ``kind`` is the number type in the file; ``unit`` is empty where there is none.
          */
@@ -2032,6 +2067,18 @@ export interface components {
             mean: number | null;
             /** Standard Deviation */
             standard_deviation: number | null;
+        };
+        /**
+         * BandSubsetOut
+         * @description The best bands of their number: least and mean distance over all pairs of classes.
+         */
+        BandSubsetOut: {
+            /** Roles */
+            roles: string[];
+            /** Worst */
+            worst: number;
+            /** Mean */
+            mean: number;
         };
         /**
          * BandTake
@@ -3155,7 +3202,11 @@ export interface components {
                 [key: string]: unknown;
             };
         };
-        /** PairOut */
+        /**
+         * PairOut
+         * @description ``jeffries_matusita``: corrected for what two samples of one class show by chance; ``few``:
+         *     one of the classes has fewer than ten pixels per band.
+         */
         PairOut: {
             /** Code */
             code: number;
@@ -3163,6 +3214,8 @@ export interface components {
             other_code: number;
             /** Jeffries Matusita */
             jeffries_matusita: number;
+            /** Few */
+            few: boolean;
         };
         /** PaletteOut */
         PaletteOut: {
@@ -7061,6 +7114,42 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TrainingOut"];
+                };
+            };
+            /** @description Refused, and why */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_band_subsets: {
+        parameters: {
+            query: {
+                scene_id: number;
+                /** @description roles with commas between; empty: the usual ones */
+                roles?: string;
+                limit?: number;
+            };
+            header?: never;
+            path: {
+                study_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BandAdviceOut"];
                 };
             };
             /** @description Refused, and why */

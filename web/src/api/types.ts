@@ -36,6 +36,7 @@ export type Classifier = Schemas["ClassifierOut"];
 export type Run = Schemas["RunOut"];
 export type ClassMap = Schemas["MapOut"];
 export type RegionOrder = Schemas["RegionIn"];
+export type BandAdvice = Schemas["BandAdviceOut"];
 export type Shares = Schemas["SharesOut"];
 export type Made = Schemas["MadeOut"];
 export type Accuracy = Schemas["AccuracyOut"];

@@ -3,7 +3,7 @@ import { Box, Flex, Spinner } from "@chakra-ui/react";
 import type { PaneIndex, PaneShow } from "../shared/view";
 import { useView } from "../shared/viewStore";
 import { BreaksCaption } from "./BreaksCaption";
-import { LayerCaption } from "./LayerCaption";
+import { MapCaption } from "./MapCaption";
 import { LiveCaption } from "./LiveCaption";
 import { PaletteLegend } from "./PaletteLegend";
 import { PictureCaption } from "./PictureCaption";
@@ -77,7 +77,7 @@ function Sentence({ index, show }: BeneathProps) {
     case "live":
       return <LiveCaption index={index} />;
     case "map":
-      return <LayerCaption index={index} layerId={show.layerId} />;
+      return <MapCaption index={index} layerId={show.layerId} />;
     case "breaks":
       return <BreaksCaption index={index} show={show} />;
     case "picture":

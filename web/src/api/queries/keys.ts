@@ -9,6 +9,8 @@ export const keys = {
   training: (id: number, sceneId: number, roles: string) =>
     ["study", id, "training", sceneId, roles] as const,
   allTraining: (id: number) => ["study", id, "training"] as const,
+  bandAdvice: (id: number, sceneId: number, version: string, roles: string) =>
+    ["study", id, "band-advice", sceneId, version, roles] as const,
   edits: (id: number) => ["study", id, "edits"] as const,
   runs: (id: number) => ["study", id, "runs"] as const,
   maps: (id: number) => ["study", id, "maps"] as const,

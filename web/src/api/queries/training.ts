@@ -49,3 +49,26 @@ export function useEditState(studyId: number) {
       ),
   });
 }
+
+/** Which of some bands tell the classes apart; asked when it is looked at. */
+export function useBandAdvice(
+  studyId: number,
+  sceneId: number,
+  order: { version: string; roles: readonly string[]; limit: number },
+) {
+  const roles = order.roles.join(",");
+  return useQuery({
+    queryKey: keys.bandAdvice(studyId, sceneId, `${order.version} ${order.limit}`, roles),
+    retry: false,
+    placeholderData: keepPreviousData,
+    queryFn: () =>
+      body(
+        client.GET("/api/studies/{study_id}/band-subsets", {
+          params: {
+            path: { study_id: studyId },
+            query: { scene_id: sceneId, roles, limit: order.limit },
+          },
+        }),
+      ),
+  });
+}

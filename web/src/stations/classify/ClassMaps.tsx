@@ -6,45 +6,45 @@ import { countMaps } from "../../shared/classMaps";
 import type { ClassMap } from "../../api/types";
 import { formatCount } from "../../shared/format";
 import { KeepAct } from "../../shared/KeepAct";
-import { LayerChoice } from "../../shared/LayerChoice";
+import { MapChoice } from "../../shared/MapChoice";
 import { tellNews } from "../../shared/notices";
 import { Part } from "../../shared/Part";
 import { Quiet } from "../../shared/Quiet";
 import { Remark } from "../../shared/Remark";
 import { useStudyId } from "../../shared/study";
-import { useShownLayer } from "../../shared/useShownLayer";
+import { useShownMap } from "../../shared/useShownMap";
 import { useView, useViewStore } from "../../shared/viewStore";
 import { AreaTable } from "./AreaTable";
 
 /** The kept class maps: how much of each class there is. */
 export function ClassMaps() {
   const studyId = useStudyId();
-  const { data: layers = [], isPending } = useMaps(studyId);
-  const layer = useShownLayer();
+  const { data: maps = [], isPending } = useMaps(studyId);
+  const map = useShownMap();
   const { panes } = useView();
   const setPane = useViewStore((store) => store.setPane);
   const remove = useRemoveLayer(studyId);
-  if (!layer) {
+  if (!map) {
     return isPending ? null : (
       <Part title="Class maps">
         <Text color="quiet">None yet. Classify the scene and it appears in the right pane.</Text>
       </Part>
     );
   }
-  const isShown = panes.some((pane) => pane.kind === "map" && pane.layerId === layer.id);
+  const isShown = panes.some((pane) => pane.kind === "map" && pane.layerId === map.id);
   const removeIt = () =>
-    remove.mutate(layer.id, {
+    remove.mutate(map.id, {
       onSuccess: () => {
         if (isShown) setPane(1, { kind: "live" });
-        tellNews(`${layer.title} removed. Undo in Train brings it back.`);
+        tellNews(`${map.title} removed. Undo in Train brings it back.`);
       },
     });
   return (
-    <Part title="Class maps" aside={countMaps(layers)}>
-      <LayerChoice layers={layers} layer={layer} />
+    <Part title="Class maps" aside={countMaps(maps)}>
+      <MapChoice maps={maps} map={map} />
       <Flex gap="3" mt="1">
         {!isShown && (
-          <Quiet type="button" onClick={() => setPane(1, { kind: "map", layerId: layer.id })}>
+          <Quiet type="button" onClick={() => setPane(1, { kind: "map", layerId: map.id })}>
             Show right
           </Quiet>
         )}
@@ -52,9 +52,9 @@ export function ClassMaps() {
           Remove
         </Quiet>
       </Flex>
-      <AreaTable legend={layer.legend} label={`Areas of ${layer.title}`} />
-      <CountsOf map={layer} />
-      {!layer.up_to_date && (
+      <AreaTable legend={map.legend} label={`Areas of ${map.title}`} />
+      <CountsOf map={map} />
+      {!map.up_to_date && (
         <Remark tone="caution">
           Sites or classes have changed since this map was made. Classify again to follow them; this
           map stays.

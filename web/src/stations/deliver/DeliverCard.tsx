@@ -13,11 +13,11 @@ import { SceneFiles } from "./SceneFiles";
 /** Take the results away in open formats. */
 export function DeliverCard() {
   const studyId = useStudyId();
-  const { data: layers, isPending } = useMaps(studyId);
+  const { data: all, isPending } = useMaps(studyId);
   const { data: scenes = [] } = useScenes(studyId);
   const made = scenes.filter(({ origin }) => origin !== "delivered");
-  const maps = layers?.filter((layer) => !isBreaksMap(layer)) ?? [];
-  const breaks = layers?.filter(isBreaksMap) ?? [];
+  const maps = all?.filter((map) => !isBreaksMap(map)) ?? [];
+  const breaks = all?.filter(isBreaksMap) ?? [];
   const isEmpty = !isPending && maps.length + breaks.length + made.length === 0;
   return (
     <Card
@@ -38,8 +38,8 @@ function MapsPart({ title, maps }: { readonly title: string; readonly maps: read
   if (maps.length === 0) return null;
   return (
     <Part title={title} aside={maps.length}>
-      {maps.map((layer) => (
-        <MapEntry key={layer.id} layer={layer} />
+      {maps.map((map) => (
+        <MapEntry key={map.id} map={map} />
       ))}
     </Part>
   );

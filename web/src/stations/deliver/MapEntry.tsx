@@ -10,25 +10,25 @@ import { Quiet } from "../../shared/Quiet";
 import { useStudyId } from "../../shared/study";
 
 /** A class map: its file, its tables, its recipe. */
-export function MapEntry({ layer }: { readonly layer: ClassMap }) {
+export function MapEntry({ map }: { readonly map: ClassMap }) {
   const { data: points = [] } = usePoints(useStudyId());
-  const address = `/api/layers/${layer.id}`;
-  const tables = `/api/maps/${layer.id}`;
+  const address = `/api/layers/${map.id}`;
+  const tables = `/api/maps/${map.id}`;
   return (
-    <Panel as="article" aria-label={layer.title}>
-      <LayerName key={layer.title} layer={layer} />
+    <Panel as="article" aria-label={map.title}>
+      <MapName key={map.title} map={map} />
       <Text color="quiet" mt="1">
-        {layer.sentence}
+        {map.sentence}
       </Text>
       <Flex columnGap="3" rowGap="1" mt="2" wrap="wrap" align="center">
-        {layer.kept ? (
+        {map.kept ? (
           <Button asChild size="xs" bg="cool" color="card">
             <a href={`${address}/file`} download>
               Download GeoTIFF
             </a>
           </Button>
         ) : (
-          <KeepAct layer={layer} />
+          <KeepAct layer={map} />
         )}
         <Download href={`${tables}/areas`}>Areas and legend as CSV</Download>
         {points.length > 0 && (
@@ -48,13 +48,13 @@ function Download({ href, children }: { readonly href: string; readonly children
   );
 }
 
-function LayerName({ layer }: { readonly layer: ClassMap }) {
+function MapName({ map }: { readonly map: ClassMap }) {
   const rename = useRenameLayer(useStudyId());
-  const [name, setName] = useState(layer.title);
-  const changed = name.trim() !== "" && name !== layer.title;
+  const [name, setName] = useState(map.title);
+  const changed = name.trim() !== "" && name !== map.title;
   const save = (event: React.SubmitEvent) => {
     event.preventDefault();
-    if (changed) rename.mutate({ id: layer.id, title: name.trim() });
+    if (changed) rename.mutate({ id: map.id, title: name.trim() });
   };
   return (
     <form onSubmit={save}>

@@ -14,11 +14,10 @@ export function AddClass() {
   const add = (event: React.SubmitEvent) => {
     event.preventDefault();
     if (name.trim() === "") return;
+    setName(""); // the next one may be typed while this one is on its way
     create.mutate(name, {
-      onSuccess: (made) => {
-        setName("");
-        set({ classId: made.id });
-      },
+      onSuccess: (made) => set({ classId: made.id }),
+      onError: () => setName((typed) => (typed === "" ? name : typed)),
     });
   };
   return (
@@ -34,7 +33,7 @@ export function AddClass() {
           value={name}
           onChange={(event) => setName(event.currentTarget.value)}
         />
-        <Quiet type="submit" disabled={name.trim() === "" || create.isPending}>
+        <Quiet type="submit" disabled={name.trim() === ""}>
           Add class
         </Quiet>
       </Flex>

@@ -1,13 +1,15 @@
-import { Box, Flex, Text } from "@chakra-ui/react";
+import { chakra, Flex, Text } from "@chakra-ui/react";
 
 import { useClasses } from "../../api/queries/training";
+import { OnDemandPopover } from "../../shared/OnDemandPopover";
 import { Part } from "../../shared/Part";
+import { Quiet } from "../../shared/Quiet";
 import { useStudyId } from "../../shared/study";
 import { useCurrentTraining } from "../../shared/useCurrent";
+import { BandAdvice } from "./BandAdvice";
+import { Rung, toneOf } from "./Rung";
 
 const SHOWN = 4;
-const GOOD = 1.9;
-const POOR = 1.7;
 
 /** The ladder of pairs from the worst up; the mark stands at 1.9. */
 export function HardPairs() {
@@ -19,10 +21,16 @@ export function HardPairs() {
   const name = (code: number) => classes.find((c) => c.code === code)?.name ?? "";
   return (
     <Part title="Hardest to tell apart" aside="Jeffries-Matusita, 0 to 2">
-      {pairs.map(({ code: a, other_code: b, jeffries_matusita: value }) => (
+      {pairs.map(({ code: a, other_code: b, jeffries_matusita: value, few }) => (
         <Flex key={`${a}-${b}`} align="center" gap="2" py="0.5">
           <Text flex="1" truncate>
             {name(a)} – {name(b)}
+            {few && (
+              <chakra.span color="quiet" title="Fewer than ten pixels per band">
+                {" "}
+                · few pixels
+              </chakra.span>
+            )}
           </Text>
           <Rung value={value} />
           <Text width="2.6rem" textAlign="end" fontWeight="650" color={toneOf(value)}>
@@ -32,38 +40,18 @@ export function HardPairs() {
       ))}
       {withheld.length > 0 && (
         <Text color="quiet" mt="1">
-          Not told for {withheld.map(name).join(", ")}: below ten pixels per band any two classes
-          look apart.
+          Not told for {withheld.map(name).join(", ")}: fewer pixels than bands and two say nothing.
         </Text>
       )}
+      <Flex mt="1">
+        <OnDemandPopover
+          button={<Quiet type="button">Which bands are enough?</Quiet>}
+          placement="top-end"
+          width="27rem"
+        >
+          {(close) => <BandAdvice onDone={close} />}
+        </OnDemandPopover>
+      </Flex>
     </Part>
-  );
-}
-
-function toneOf(value: number): string {
-  if (value >= GOOD) return "good";
-  return value < POOR ? "warmText" : "caution";
-}
-
-function Rung({ value }: { readonly value: number }) {
-  return (
-    <Box
-      position="relative"
-      width="5.4rem"
-      height="6px"
-      bg="bg.muted"
-      borderRadius="3px"
-      aria-hidden
-    >
-      <Box width={`${50 * value}%`} height="100%" bg={toneOf(value)} borderRadius="3px" />
-      <Box
-        position="absolute"
-        left={`${50 * GOOD}%`}
-        top="-4px"
-        bottom="-4px"
-        width="1px"
-        bg="ink"
-      />
-    </Box>
   );
 }

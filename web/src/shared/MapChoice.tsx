@@ -4,23 +4,23 @@ import type { ClassMap } from "../api/types";
 import { useViewStore } from "./viewStore";
 
 interface Props {
-  readonly layers: readonly ClassMap[];
-  readonly layer: ClassMap;
+  readonly maps: readonly ClassMap[];
+  readonly map: ClassMap;
 }
 
 /** Choose one of the kept class maps; it is shown in the right pane. */
-export function LayerChoice({ layers, layer }: Props) {
+export function MapChoice({ maps, map }: Props) {
   const setPane = useViewStore((store) => store.setPane);
   return (
     <NativeSelect.Root size="sm" bg="card">
       <NativeSelect.Field
         aria-label="Class map"
-        value={layer.id}
+        value={map.id}
         onChange={(event) =>
           setPane(1, { kind: "map", layerId: Number(event.currentTarget.value) })
         }
       >
-        {layers.map(({ id, title }) => (
+        {maps.map(({ id, title }) => (
           <option key={id} value={id}>
             {title}
           </option>

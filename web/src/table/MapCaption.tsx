@@ -15,13 +15,13 @@ interface Props {
   readonly layerId: number;
 }
 
-export function LayerCaption({ index, layerId }: Props) {
+export function MapCaption({ index, layerId }: Props) {
   const { data } = useMaps(useStudyId());
   const { data: classifiers } = useClassifiers();
   const show = { kind: "map", layerId } as const;
-  const layer = data?.find((l) => l.id === layerId);
-  const method = classifiers?.find((c) => c.id === layer?.method)?.title.toLowerCase() ?? "";
-  if (!layer) {
+  const map = data?.find((l) => l.id === layerId);
+  const method = classifiers?.find((c) => c.id === map?.method)?.title.toLowerCase() ?? "";
+  if (!map) {
     return (
       <>
         <ShowChoice index={index} show={show} /> is not there any more; choose another one
@@ -30,18 +30,18 @@ export function LayerCaption({ index, layerId }: Props) {
   }
   return (
     <>
-      <ShowChoice index={index} show={show} />, {howOf(layer, method)} ·{" "}
+      <ShowChoice index={index} show={show} />, {howOf(map, method)} ·{" "}
       <Handle text="how it was made" label="The recipe of this map in full">
-        {() => <Text px="2">{layer.sentence}</Text>}
+        {() => <Text px="2">{map.sentence}</Text>}
       </Handle>
-      {!layer.up_to_date && " · sites have changed since"}
+      {!map.up_to_date && " · sites have changed since"}
     </>
   );
 }
 
-function howOf(layer: ClassMap, method: string): string {
-  const { roles, n_sites } = layer;
-  if (isBreaksMap(layer)) return `class breaks of ${roles.join()}`;
+function howOf(map: ClassMap, method: string): string {
+  const { roles, n_sites } = map;
+  if (isBreaksMap(map)) return `class breaks of ${roles.join()}`;
   if (n_sites === 0) return "made of another class map";
   return `${method} on ${plural(roles.length, "band")}, from ${plural(n_sites, "site")}`;
 }

@@ -1,0 +1,90 @@
+import { Box, Flex, Text } from "@chakra-ui/react";
+
+import { sentenceOf } from "../../api/problem";
+import { useBandAdvice, useClasses } from "../../api/queries/training";
+import type { BandAdvice as Advice } from "../../api/types";
+import { plural } from "../../shared/format";
+import { Quiet } from "../../shared/Quiet";
+import { useStudyId } from "../../shared/study";
+import { useCurrentScene, useCurrentTraining } from "../../shared/useCurrent";
+import { useView, useViewStore } from "../../shared/viewStore";
+import { GOOD, Rung, toneOf } from "./Rung";
+
+/** For each number of bands the best ones, and the fewest that tell every pair of classes apart. */
+export function BandAdvice({ onDone }: { readonly onDone: () => void }) {
+  const studyId = useStudyId();
+  const scene = useCurrentScene();
+  const { roles: now } = useView();
+  const change = useViewStore((store) => store.change);
+  const { data: training } = useCurrentTraining();
+  const { data: classes = [] } = useClasses(studyId);
+  const { data, error } = useBandAdvice(studyId, scene.id, {
+    version: training?.version ?? "",
+    roles: scene.default_roles,
+    limit: GOOD,
+  });
+  const use = (roles: readonly string[]) => {
+    change({ roles: scene.bands.map(({ role }) => role).filter((role) => roles.includes(role)) });
+    onDone();
+  };
+  if (error) return <Text>{sentenceOf(error)}</Text>;
+  if (!data) return <Text color="quiet">Comparing …</Text>;
+  const untold = classes.filter(({ code }) => data.untold.includes(code));
+  return (
+    <>
+      <Text mb="1.5">{sentence(data)}</Text>
+      {data.subsets.map(({ roles, worst }) => (
+        <Flex
+          key={roles.length}
+          gap="2"
+          align="center"
+          py="1"
+          borderTopWidth="1px"
+          borderColor="line"
+        >
+          <Text width="1.4rem" textAlign="end" fontWeight="650">
+            {roles.length}
+          </Text>
+          <Text flex="1" minW="0" lineHeight="1.25">
+            {roles.join(", ")}
+          </Text>
+          <Rung value={worst} />
+          <Text width="2.4rem" textAlign="end" fontWeight="650" color={toneOf(worst)}>
+            {worst.toFixed(2)}
+          </Text>
+          <Box width="3.2rem" textAlign="end">
+            {isSame(roles, now) ? (
+              <Text color="quiet">in use</Text>
+            ) : (
+              <Quiet
+                type="button"
+                aria-label={`Use the best ${plural(roles.length, "band")}`}
+                onClick={() => use(roles)}
+              >
+                Use
+              </Quiet>
+            )}
+          </Box>
+        </Flex>
+      ))}
+      <Text color="quiet" mt="1.5" fontSize="0.92rem">
+        The value is that of the pair that is hardest to tell apart (Jeffries-Matusita, corrected
+        for chance).{" "}
+        {data.all_tried ? "Every subset was tried." : "Not every subset was tried: too many bands."}
+        {untold.length > 0 &&
+          ` Without ${untold.map(({ name }) => name).join(", ")}: too few pixels.`}
+      </Text>
+    </>
+  );
+}
+
+function sentence({ subsets, enough }: Advice): string {
+  const best = Math.max(0, ...subsets.map(({ worst }) => worst));
+  return enough === null
+    ? `No choice of bands tells every pair apart: the best reaches ${best.toFixed(2)}, ${GOOD} is wanted. Other bands, indices or dates may, or better sites.`
+    : `${plural(enough, "band")} ${enough === 1 ? "is" : "are"} enough to tell every pair apart (${GOOD} or more).`;
+}
+
+function isSame(roles: readonly string[], now: readonly string[]): boolean {
+  return roles.length === now.length && roles.every((role) => now.includes(role));
+}

@@ -1,0 +1,33 @@
+import { Box } from "@chakra-ui/react";
+
+export const GOOD = 1.9;
+const POOR = 1.7;
+
+export function toneOf(value: number): string {
+  if (value >= GOOD) return "good";
+  return value < POOR ? "warmText" : "caution";
+}
+
+/** How far apart, from 0 to 2; the mark stands at 1.9. */
+export function Rung({ value }: { readonly value: number }) {
+  return (
+    <Box
+      position="relative"
+      width="5.4rem"
+      height="6px"
+      bg="bg.muted"
+      borderRadius="3px"
+      aria-hidden
+    >
+      <Box width={`${50 * value}%`} height="100%" bg={toneOf(value)} borderRadius="3px" />
+      <Box
+        position="absolute"
+        left={`${50 * GOOD}%`}
+        top="-4px"
+        bottom="-4px"
+        width="1px"
+        bg="ink"
+      />
+    </Box>
+  );
+}

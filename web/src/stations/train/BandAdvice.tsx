@@ -28,7 +28,14 @@ export function BandAdvice({ onDone }: { readonly onDone: () => void }) {
     onDone();
   };
   if (error) return <Text>{sentenceOf(error)}</Text>;
-  if (!data) return <Text color="quiet">Comparing …</Text>;
+  // As high as what comes, so that the popover stands where there is room for it.
+  if (!data) {
+    return (
+      <Text color="quiet" minH={`${6 + 2.2 * scene.default_roles.length}rem`}>
+        Comparing …
+      </Text>
+    );
+  }
   const untold = classes.filter(({ code }) => data.untold.includes(code));
   return (
     <>

@@ -16,7 +16,7 @@ interface Props {
 export function SiteWords({ site, number }: Props) {
   const scene = useCurrentScene();
   const update = useUpdateSite(useStudyId(), scene.id);
-  const { id, version } = site;
+  const { id } = site; // each of both stands for itself: neither waits for the other's answer
   const day = site.true_on ?? scene.acquired;
   return (
     <Flex gap="2" px="1" pb="1.5" align="center">
@@ -32,7 +32,7 @@ export function SiteWords({ site, number }: Props) {
         defaultValue={site.note}
         onBlur={({ currentTarget }) => {
           const note = currentTarget.value.trim();
-          if (note !== site.note) update.mutate({ id, version, note });
+          if (note !== site.note) update.mutate({ id, note });
         }}
         onKeyDown={(event) => {
           if (event.key === "Enter") event.currentTarget.blur();
@@ -43,9 +43,7 @@ export function SiteWords({ site, number }: Props) {
           label={`${formatDate(day)} only`}
           title="Ground that is this class on one date only takes no part on others"
           on={site.true_on !== null}
-          onClick={() =>
-            update.mutate({ id, version, true_on: site.true_on === null ? day : null })
-          }
+          onClick={() => update.mutate({ id, true_on: site.true_on === null ? day : null })}
         />
       )}
     </Flex>

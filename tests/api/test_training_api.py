@@ -17,7 +17,7 @@ from kitesort.store.layers import get_layer
 from kitesort.store.runs import create_run
 from kitesort.store.scenes import add_scene
 from kitesort.store.sites import list_sites
-from kitesort.study import training as state
+from kitesort.study import site_reading
 from support.small_scene import BOW_TIE, COLOURS, rectangle, write_small_scene
 from support.study import SmallStudy, make_small_study, map_order
 
@@ -265,13 +265,13 @@ def test_a_drawn_outline_is_parsed_once(
 ) -> None:
     """On its way to a site, to the answer, and into the training as it stands."""
     parsed: list[Any] = []
-    original = state.parse_site
+    original = site_reading.parse_site
 
     def listen(geometry: Any) -> Any:
         parsed.append(geometry)
         return original(geometry)
 
-    monkeypatch.setattr(state, "parse_site", listen)
+    monkeypatch.setattr(site_reading, "parse_site", listen)
     drawn = rectangle(61, 33, 7, 9)
     assert draw(client, small_study, drawn, 3).status_code == 201
     query = {"scene_id": small_study.scene_id}

@@ -17,18 +17,11 @@ from kitesort.store.scenes import add_scene
 from kitesort.study.accuracy import check_map
 from kitesort.study.look import channel_curves
 from kitesort.study.maps import list_maps
+from kitesort.study.pairs import hardest_pairs, starved_classes, untold_classes
 from kitesort.study.rasters import code_at
 from kitesort.study.readout import read_place
-from kitesort.study.training import (
-    SiteSummary,
-    hardest_pairs,
-    make_training,
-    remembered_state,
-    site_summary,
-    starved_classes,
-    training_state,
-    untold_classes,
-)
+from kitesort.study.site_reading import SiteSummary, site_summary
+from kitesort.study.training import make_training, remembered_state, training_state
 from support.small_scene import BANDS, BOW_TIE, rectangle
 from support.study import ROLES, SmallStudy, centre_of, map_order
 

@@ -29,19 +29,11 @@ from kitesort.store.database import transaction
 from kitesort.store.layers import require_in_study
 from kitesort.store.records import LandClass, Site
 from kitesort.store.studies import get_study
+from kitesort.study.pairs import best_bands, hardest_pairs, starved_classes, untold_classes
 from kitesort.study.rasters import open_layer, usable_tile
 from kitesort.study.readout import default_roles
-from kitesort.study.training import (
-    TrainingState,
-    best_bands,
-    hardest_pairs,
-    is_true_in,
-    remembered_state,
-    site_summary,
-    starved_classes,
-    training_state,
-    untold_classes,
-)
+from kitesort.study.site_reading import site_summary
+from kitesort.study.training import TrainingState, is_true_in, remembered_state, training_state
 
 router = APIRouter(tags=["training"])
 RolesQuery = Annotated[str, Query(description="roles with commas between; empty: the usual ones")]

@@ -1,7 +1,6 @@
 """The present training state of a study: pixels per class, hard pairs, and the live classifier."""
 
 import hashlib
-import json
 from dataclasses import dataclass
 from typing import Any
 
@@ -13,7 +12,6 @@ from kitesort.core.classify.protocol import TrainedClassifier, TrainingSamples
 from kitesort.core.classify.registry import CLASSIFIERS
 from kitesort.core.classify.training import (
     DrawnSite,
-    PixelReader,
     SchemeClass,
     Training,
     collect_samples,
@@ -22,36 +20,25 @@ from kitesort.core.classify.training import (
 )
 from kitesort.core.errors import (
     InputError,
-    SingularCovarianceError,
-    SiteError,
     TooFewClassesError,
     TrainingError,
 )
-from kitesort.core.geometry import is_same_crs, reproject_geometry
-from kitesort.core.group_statistics import USUAL_MINIMUM_PER_BAND, ClassStatistics
+from kitesort.core.group_statistics import ClassStatistics
 from kitesort.core.operations import OPERATIONS
-from kitesort.core.outline import SitePixels, parse_site, share_outside, site_pixels
-from kitesort.core.raster.protocol import Raster, band_positions
+from kitesort.core.raster.protocol import band_positions
 from kitesort.core.recipe import LayerLeaf, Node
 from kitesort.core.settings import Settings
 from kitesort.core.training.overlap import Contested, contested_pixels
-from kitesort.core.training.separability import (
-    MORE_THAN_BANDS,
-    corrected,
-    is_enough,
-    saturating,
-)
-from kitesort.core.training.subsets import FoundSubsets, find_subsets
 from kitesort.store.records import Site
 from kitesort.store.scheme import list_classes
 from kitesort.store.sites import list_sites
 from kitesort.study.newest import Newest
-from kitesort.study.rasters import layer_record, left_out_flags, open_layer, study_crs
+from kitesort.study.rasters import layer_record, left_out_flags, open_layer
+from kitesort.study.site_reading import outline_in, reading_of, remembering_reader
 
 LIVE_METHOD = "maximum-likelihood"
 KEPT_STATES = 32
 KEPT_SAMPLES = 8
-KEPT_PIXEL_BYTES = 256 * 2**20
 
 
 @dataclass(frozen=True)
@@ -128,7 +115,7 @@ def drawn_sites(study_id: int, scene_id: int) -> tuple[DrawnSite, ...]:
     code_of = {c.id: c.code for c in list_classes(study_id)}
     raster = open_layer(scene_id)
     return tuple(
-        DrawnSite(code=code_of[s.class_id], geometry=_onto(raster, study_id, s.geometry))
+        DrawnSite(code=code_of[s.class_id], geometry=outline_in(raster, study_id, s.geometry))
         for s in list_sites(study_id)
         if is_true_in(s, scene_id)
     )
@@ -144,11 +131,6 @@ def trained_on_now(study_id: int, scene_id: int) -> str:
     return fingerprint_sites(drawn_sites(study_id, scene_id))
 
 
-def _onto(raster: Raster, study_id: int, geometry: dict[str, Any]) -> dict[str, Any]:
-    """An outline as it was drawn (in the study's CRS) in the CRS of a scene."""
-    return reproject_geometry(geometry, study_crs(study_id), raster.grid.crs)
-
-
 def training_state(study_id: int, scene_id: int, roles: tuple[str, ...]) -> TrainingState:
     """Where training stands now; remembered as long as nothing of it changes, names included."""
     training = make_training(study_id, scene_id, roles)
@@ -161,35 +143,6 @@ def remembered_state(version: str) -> TrainingState | None:
     return _states.find(version)
 
 
-@dataclass(frozen=True)
-class SiteSummary:
-    """Valid pixels, covered ones, the share of the outline that lies outside the scene, and in
-    words why it takes no part; not ``is_outline``: it cannot even be kept."""
-
-    n_valid: int = 0
-    n_covered: int = 0
-    outside: float = 0.0
-    problem: str | None = None
-    is_outline: bool = True
-
-
-def site_summary(scene_id: int, roles: tuple[str, ...], geometry: dict[str, Any]) -> SiteSummary:
-    """Of an outline in the study's CRS."""
-    raster, study_id = open_layer(scene_id), layer_record(scene_id).study_id
-    try:
-        if not is_same_crs(study_crs(study_id), raster.grid.crs):
-            parse_site(geometry)
-        there = _onto(raster, study_id, geometry)
-    except SiteError as error:
-        return SiteSummary(problem=error.sentence, is_outline=type(error) is not SiteError)
-    read = _reading_of(scene_id, there, roles)
-    if read.error is not None:
-        is_outline = read.outline is not None or type(read.error) is not SiteError
-        return SiteSummary(outside=read.outside, problem=read.error.sentence, is_outline=is_outline)
-    assert read.pixels is not None
-    return SiteSummary(read.pixels.n_valid, read.pixels.n_covered, read.outside)
-
-
 def class_values(scene_id: int, role: str) -> dict[int, npt.NDArray[np.float32]]:
     """Training pixels' values of one band of a scene, by class code."""
     state = training_state(layer_record(scene_id).study_id, scene_id, (role,))
@@ -197,65 +150,6 @@ def class_values(scene_id: int, role: str) -> dict[int, npt.NDArray[np.float32]]
         return {}
     values, codes = state.samples.values[:, 0], state.samples.codes
     return {code: values[codes == code] for code in state.samples.class_codes}
-
-
-def starved_classes(state: TrainingState) -> list[int]:
-    """Codes of classes with some pixels, but fewer than ten per band, which common practice asks
-    for."""
-    least = USUAL_MINIMUM_PER_BAND * len(state.training.roles)
-    return [code for code, s in state.statistics.items() if 0 < s.n_pixels < least]
-
-
-def untold_classes(state: TrainingState) -> list[int]:
-    """Codes of classes with some pixels, but too few for a distance to say anything."""
-    n_bands = len(state.training.roles)
-    return [
-        c for c, s in state.statistics.items() if s.n_pixels and not is_enough(s.n_pixels, n_bands)
-    ]
-
-
-def hardest_pairs(state: TrainingState) -> list[tuple[int, int, float]]:
-    """Pairs of class codes with their Jeffries-Matusita value, corrected for chance, worst first;
-    without those of classes with too few pixels for it."""
-    pairs = []
-    untold = untold_classes(state)
-    codes = [c for c in state.statistics if c not in untold]
-    for i, a in enumerate(codes):
-        for b in codes[i + 1 :]:
-            try:
-                value = saturating(corrected(state.statistics[a], state.statistics[b]))
-            except SingularCovarianceError:
-                continue
-            pairs.append((a, b, value))
-    return sorted(pairs, key=lambda pair: pair[2])
-
-
-@dataclass(frozen=True)
-class BandAdvice:
-    """The best bands of each number, by role; ``untold``: codes of classes with too few pixels."""
-
-    roles: tuple[str, ...]
-    found: FoundSubsets
-    untold: list[int]
-
-
-def best_bands(study_id: int, scene_id: int, roles: tuple[str, ...], limit: float) -> BandAdvice:
-    """Which of some bands tell the classes apart.
-
-    Raises
-    ------
-    TooFewClassesError : fewer than two classes with the pixels for it. MissingRoleError
-    """
-    state = training_state(study_id, scene_id, roles)
-    untold = untold_classes(state)
-    classes = [s for code, s in state.statistics.items() if code not in untold]
-    if len(classes) < 2:
-        raise TooFewClassesError(
-            f"Two classes with at least {len(roles) + MORE_THAN_BANDS} pixels each are needed to "
-            "compare bands. Draw more sites."
-        )
-    key = f"{state.version} {limit}"
-    return BandAdvice(roles, _subsets.get(key, lambda: find_subsets(classes, limit)), untold)
 
 
 def _compute_state(scene_id: int, training: Training) -> TrainingState:
@@ -313,57 +207,11 @@ def _starved(samples: TrainingSamples, left_out: tuple[int, ...], n_needed: int)
 
 def _outlines(scene_id: int, training: Training) -> list[tuple[int, BaseGeometry]]:
     """Class code and outline of every site that is one."""
-    reads = ((s.code, _reading_of(scene_id, s.geometry, training.roles)) for s in training.sites)
+    reads = ((s.code, reading_of(scene_id, s.geometry, training.roles)) for s in training.sites)
     return [(code, read.outline) for code, read in reads if read.outline is not None]
 
 
-@dataclass(frozen=True)
-class SiteReading:
-    """A site in a scene, parsed and read once: its outline, its pixels, the share of it outside,
-    and why one of them is missing."""
-
-    outline: BaseGeometry | None
-    pixels: SitePixels | None
-    outside: float
-    error: SiteError | None
-
-    @property
-    def n_bytes(self) -> int:
-        return (self.pixels.values.nbytes if self.pixels else 0) + 1000
-
-
-_Reading = tuple[int, str, tuple[str, ...]]
-_readings: Newest[_Reading, SiteReading] = Newest(KEPT_PIXEL_BYTES, lambda read: read.n_bytes)
 _SamplesKey = tuple[int, tuple[str, ...], str, tuple[tuple[int, str], ...]]
 _samples: Newest[_SamplesKey, tuple[TrainingSamples, list[str]]] = Newest(KEPT_SAMPLES)
-_subsets: Newest[str, FoundSubsets] = Newest(KEPT_STATES)
 _models: Newest[str, TrainedClassifier] = Newest(KEPT_STATES)
 _states: Newest[str, TrainingState] = Newest(KEPT_STATES)
-
-
-def _reading_of(scene_id: int, geometry: dict[str, Any], roles: tuple[str, ...]) -> SiteReading:
-    """Of an outline in the scene's CRS; a redrawn site is another site."""
-    key = scene_id, json.dumps(geometry, sort_keys=True), roles
-    return _readings.get(key, lambda: _read(open_layer(scene_id), geometry, roles))
-
-
-def _read(raster: Raster, geometry: dict[str, Any], roles: tuple[str, ...]) -> SiteReading:
-    outline, outside = None, 0.0
-    try:
-        outline = parse_site(geometry)
-        outside = share_outside(outline, raster.grid)
-        return SiteReading(outline, site_pixels(raster, outline, roles), outside, None)
-    except SiteError as error:
-        return SiteReading(outline, None, outside, error.with_traceback(None))
-
-
-def remembering_reader(scene_id: int) -> PixelReader:
-    """Reads a site's pixels once."""
-
-    def read(_: Raster, geometry: dict[str, Any], roles: tuple[str, ...]) -> SitePixels:
-        found = _reading_of(scene_id, geometry, roles)
-        if found.pixels is None:
-            raise SiteError(found.error.sentence if found.error else "The site was not read.")
-        return found.pixels
-
-    return read

@@ -4,13 +4,13 @@ from collections.abc import Callable
 from dataclasses import dataclass
 
 from kitesort.core.bands import Band
-from kitesort.core.grid import Grid, Window
-from kitesort.core.raster.lazy import LazyRaster
+from kitesort.core.grid import Window
+from kitesort.core.raster.lazy import Computed
 from kitesort.core.raster.protocol import Block, Raster, Shape, band_positions, block_of
 
 
 @dataclass(frozen=True)
-class DerivedRaster(LazyRaster):
+class DerivedRaster(Computed):
     """``compute`` turns a block with the bands ``inputs`` into a block with the bands ``bands``.
 
     ``signature`` names the computation and its settings, for the fingerprint. Roles that are not
@@ -23,13 +23,6 @@ class DerivedRaster(LazyRaster):
     compute: Callable[[Block, tuple[str, ...]], Block]
     signature: str
     per_band: bool = False
-
-    @property
-    def grid(self) -> Grid:
-        return self.source.grid
-
-    def _told(self) -> tuple[str, ...]:
-        return self.source.fingerprint, self.signature, ",".join(self.inputs)
 
     def read(
         self, window: Window, roles: tuple[str, ...] | None = None, shape: Shape | None = None

@@ -31,3 +31,18 @@ class OnSource(LazyRaster):
     @property
     def bands(self) -> tuple[Band, ...]:
         return self.source.bands
+
+
+class Computed(LazyRaster):
+    """What ``signature`` names, done to the bands ``inputs`` of a source, where that lies."""
+
+    source: Raster
+    inputs: tuple[str, ...]
+    signature: str
+
+    @property
+    def grid(self) -> Grid:
+        return self.source.grid
+
+    def _told(self) -> tuple[str, ...]:
+        return self.source.fingerprint, self.signature, ",".join(self.inputs)

@@ -9,8 +9,8 @@ import numpy as np
 import numpy.typing as npt
 
 from kitesort.core.bands import Band
-from kitesort.core.grid import Grid, Window
-from kitesort.core.raster.lazy import LazyRaster, OnSource
+from kitesort.core.grid import Window
+from kitesort.core.raster.lazy import Computed, OnSource
 from kitesort.core.raster.protocol import (
     Block,
     Float32Array,
@@ -45,7 +45,7 @@ class Around:
 
 
 @dataclass(frozen=True)
-class NativeRaster(LazyRaster):
+class NativeRaster(Computed):
     """``compute`` gives the bands (bands, wanted rows, wanted cols) from the bands ``inputs`` up
     to ``halo`` pixels (rows, columns) around, not-a-number where there is no value. A coarse view
     shows the pixels in the middle of its own, and nothing where that would read too much.
@@ -65,13 +65,6 @@ class NativeRaster(LazyRaster):
     tile: int = 1
     per_band: bool = False
     largest: int = FEW_SIDE
-
-    @property
-    def grid(self) -> Grid:
-        return self.source.grid
-
-    def _told(self) -> tuple[str, ...]:
-        return self.source.fingerprint, self.signature, ",".join(self.inputs)
 
     def read(
         self, window: Window, roles: tuple[str, ...] | None = None, shape: Shape | None = None

@@ -1,0 +1,77 @@
+"""Which classes are hard to tell apart, and which bands tell them apart."""
+
+from dataclasses import dataclass
+
+from kitesort.core.errors import SingularCovarianceError, TooFewClassesError
+from kitesort.core.group_statistics import USUAL_MINIMUM_PER_BAND
+from kitesort.core.training.separability import (
+    MORE_THAN_BANDS,
+    corrected,
+    is_enough,
+    saturating,
+)
+from kitesort.core.training.subsets import FoundSubsets, find_subsets
+from kitesort.study.newest import Newest
+from kitesort.study.training import TrainingState, training_state
+
+KEPT_ADVICE = 32
+_subsets: Newest[str, FoundSubsets] = Newest(KEPT_ADVICE)
+
+
+def starved_classes(state: TrainingState) -> list[int]:
+    """Codes of classes with some pixels, but fewer than ten per band, which common practice asks
+    for."""
+    least = USUAL_MINIMUM_PER_BAND * len(state.training.roles)
+    return [code for code, s in state.statistics.items() if 0 < s.n_pixels < least]
+
+
+def untold_classes(state: TrainingState) -> list[int]:
+    """Codes of classes with some pixels, but too few for a distance to say anything."""
+    n_bands = len(state.training.roles)
+    return [
+        c for c, s in state.statistics.items() if s.n_pixels and not is_enough(s.n_pixels, n_bands)
+    ]
+
+
+def hardest_pairs(state: TrainingState) -> list[tuple[int, int, float]]:
+    """Pairs of class codes with their Jeffries-Matusita value, corrected for chance, worst first;
+    without those of classes with too few pixels for it."""
+    pairs = []
+    untold = untold_classes(state)
+    codes = [c for c in state.statistics if c not in untold]
+    for i, a in enumerate(codes):
+        for b in codes[i + 1 :]:
+            try:
+                value = saturating(corrected(state.statistics[a], state.statistics[b]))
+            except SingularCovarianceError:
+                continue
+            pairs.append((a, b, value))
+    return sorted(pairs, key=lambda pair: pair[2])
+
+
+@dataclass(frozen=True)
+class BandAdvice:
+    """The best bands of each number, by role; ``untold``: codes of classes with too few pixels."""
+
+    roles: tuple[str, ...]
+    found: FoundSubsets
+    untold: list[int]
+
+
+def best_bands(study_id: int, scene_id: int, roles: tuple[str, ...], limit: float) -> BandAdvice:
+    """Which of some bands tell the classes apart.
+
+    Raises
+    ------
+    TooFewClassesError : fewer than two classes with the pixels for it. MissingRoleError
+    """
+    state = training_state(study_id, scene_id, roles)
+    untold = untold_classes(state)
+    classes = [s for code, s in state.statistics.items() if code not in untold]
+    if len(classes) < 2:
+        raise TooFewClassesError(
+            f"Two classes with at least {len(roles) + MORE_THAN_BANDS} pixels each are needed to "
+            "compare bands. Draw more sites."
+        )
+    key = f"{state.version} {limit}"
+    return BandAdvice(roles, _subsets.get(key, lambda: find_subsets(classes, limit)), untold)

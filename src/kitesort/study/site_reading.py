@@ -1,0 +1,98 @@
+"""Sites in a scene: parsed and read once, and what is told of each."""
+
+import json
+from dataclasses import dataclass
+from typing import Any
+
+from shapely.geometry.base import BaseGeometry
+
+from kitesort.core.classify.training import PixelReader
+from kitesort.core.errors import SiteError
+from kitesort.core.geometry import is_same_crs, reproject_geometry
+from kitesort.core.outline import SitePixels, parse_site, share_outside, site_pixels
+from kitesort.core.raster.protocol import Raster
+from kitesort.study.newest import Newest
+from kitesort.study.rasters import layer_record, open_layer, study_crs
+
+KEPT_PIXEL_BYTES = 256 * 2**20
+
+
+def outline_in(raster: Raster, study_id: int, geometry: dict[str, Any]) -> dict[str, Any]:
+    """An outline as it was drawn (in the study's CRS) in the CRS of a scene."""
+    return reproject_geometry(geometry, study_crs(study_id), raster.grid.crs)
+
+
+@dataclass(frozen=True)
+class SiteSummary:
+    """Valid pixels, covered ones, the share of the outline that lies outside the scene, and in
+    words why it takes no part; not ``is_outline``: it cannot even be kept."""
+
+    n_valid: int = 0
+    n_covered: int = 0
+    outside: float = 0.0
+    problem: str | None = None
+    is_outline: bool = True
+
+
+def site_summary(scene_id: int, roles: tuple[str, ...], geometry: dict[str, Any]) -> SiteSummary:
+    """Of an outline in the study's CRS."""
+    raster, study_id = open_layer(scene_id), layer_record(scene_id).study_id
+    try:
+        if not is_same_crs(study_crs(study_id), raster.grid.crs):
+            parse_site(geometry)
+        there = outline_in(raster, study_id, geometry)
+    except SiteError as error:
+        return SiteSummary(problem=error.sentence, is_outline=type(error) is not SiteError)
+    read = reading_of(scene_id, there, roles)
+    if read.error is not None:
+        is_outline = read.outline is not None or type(read.error) is not SiteError
+        return SiteSummary(outside=read.outside, problem=read.error.sentence, is_outline=is_outline)
+    assert read.pixels is not None
+    return SiteSummary(read.pixels.n_valid, read.pixels.n_covered, read.outside)
+
+
+@dataclass(frozen=True)
+class SiteReading:
+    """A site in a scene, parsed and read once: its outline, its pixels, the share of it outside,
+    and why one of them is missing."""
+
+    outline: BaseGeometry | None
+    pixels: SitePixels | None
+    outside: float
+    error: SiteError | None
+
+    @property
+    def n_bytes(self) -> int:
+        return (self.pixels.values.nbytes if self.pixels else 0) + 1000
+
+
+_Reading = tuple[int, str, tuple[str, ...]]
+_readings: Newest[_Reading, SiteReading] = Newest(KEPT_PIXEL_BYTES, lambda read: read.n_bytes)
+
+
+def reading_of(scene_id: int, geometry: dict[str, Any], roles: tuple[str, ...]) -> SiteReading:
+    """Of an outline in the scene's CRS; a redrawn site is another site."""
+    key = scene_id, json.dumps(geometry, sort_keys=True), roles
+    return _readings.get(key, lambda: _read(open_layer(scene_id), geometry, roles))
+
+
+def _read(raster: Raster, geometry: dict[str, Any], roles: tuple[str, ...]) -> SiteReading:
+    outline, outside = None, 0.0
+    try:
+        outline = parse_site(geometry)
+        outside = share_outside(outline, raster.grid)
+        return SiteReading(outline, site_pixels(raster, outline, roles), outside, None)
+    except SiteError as error:
+        return SiteReading(outline, None, outside, error.with_traceback(None))
+
+
+def remembering_reader(scene_id: int) -> PixelReader:
+    """Reads a site's pixels once."""
+
+    def read(_: Raster, geometry: dict[str, Any], roles: tuple[str, ...]) -> SitePixels:
+        found = reading_of(scene_id, geometry, roles)
+        if found.pixels is None:
+            raise SiteError(found.error.sentence if found.error else "The site was not read.")
+        return found.pixels
+
+    return read

@@ -14,6 +14,7 @@ from kitesort.core.classify.raster import class_map_raster
 from kitesort.core.delivery import open_delivery, read_delivery
 from kitesort.core.legend import LegendEntry
 from kitesort.core.outline import parse_site, site_pixels
+from kitesort.core.raster import class_file
 from kitesort.core.raster.class_file import write_class_map
 from kitesort.core.raster.derived import DerivedRaster
 from support.fitting import fit
@@ -37,7 +38,17 @@ def class_map(small_scene: SmallScene) -> DerivedRaster:
 
 @pytest.mark.thorough
 @pytest.mark.filterwarnings("ignore")  # what the cluster warns of at its end is not ours
-def test_threads_and_cluster_agree(class_map: DerivedRaster, tmp_path: Path) -> None:
+def test_threads_and_cluster_agree(
+    class_map: DerivedRaster, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """And the block function is sent once, not with each of the twelve blocks."""
+    sent: list[object] = []
+
+    def listen(self: object) -> object:
+        sent.append(self)
+        return dict(self.__dict__)
+
+    monkeypatch.setattr(class_file._CodesOf, "__getstate__", listen)
     legend = tuple(LegendEntry(c, NAMES[c], COLOURS[c]) for c in NAMES)
     write_class_map(class_map, legend, tmp_path / "threads.tif", block_size=40)
     with (
@@ -55,3 +66,4 @@ def test_threads_and_cluster_agree(class_map: DerivedRaster, tmp_path: Path) -> 
     ):
         assert np.array_equal(one.read(1), two.read(1))
         assert one.read(1).any()
+    assert 1 <= len(sent) <= 3

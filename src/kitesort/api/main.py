@@ -29,6 +29,7 @@ from kitesort.api import (
     scene_tiles,
     scenes,
     series,
+    site_files,
     studies,
     tables,
     trained,
@@ -46,8 +47,8 @@ from kitesort.store.database import connect_database, dsn
 WEB = Path(__file__).resolve().parents[3] / "web" / "dist"
 PARTS = (
     studies, scenes, scene_tiles, look, cloud, notes, reference_pictures, deliveries, catalogue,
-    correct, boundaries, derive, derive_aids, breaks, series, training, runs, layers, maps, tables,
-    trained, vocabulary,
+    correct, boundaries, derive, derive_aids, breaks, series, training, site_files, runs, layers,
+    maps, tables, trained, vocabulary,
 )  # fmt: skip
 
 

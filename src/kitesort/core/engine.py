@@ -10,7 +10,7 @@ from collections.abc import Callable, Iterator, Sequence
 from concurrent.futures import Executor, Future, ThreadPoolExecutor
 from contextlib import contextmanager
 from dataclasses import dataclass, replace
-from typing import Protocol, Self, TypeVar
+from typing import Any, Protocol, Self, TypeVar
 
 from kitesort.core.errors import CancelledError
 from kitesort.core.grid import Grid, Window
@@ -121,6 +121,7 @@ def map_blocks(
                 block_size=block_size, in_flight=in_flight, watch=watch,
             )  # fmt: skip
         return
+    handed = _hand_over(executor, compute)
     held = in_flight or BLOCKS_PER_WORKER * _workers_of(executor)
     started = time.monotonic()
     pending: deque[tuple[Window, Future[T]]] = deque()
@@ -138,7 +139,7 @@ def map_blocks(
     try:
         for window in grid.blocks(block_size):
             watch.require_wanted()
-            pending.append((window, executor.submit(compute, window)))
+            pending.append((window, executor.submit(_call, handed, window)))
             if len(pending) >= held:
                 finish_oldest()
         while pending:
@@ -147,6 +148,16 @@ def map_blocks(
     finally:
         for _, future in pending:
             future.cancel()
+
+
+def _hand_over(executor: Executor, compute: Callable[[Window], T]) -> Any:
+    """The block function where the workers are: those of a cluster get it once, not per block."""
+    client: Any = getattr(executor, "_client", None)
+    return client.scatter(compute, broadcast=True) if hasattr(client, "scatter") else compute
+
+
+def _call(compute: Callable[[Window], T], window: Window) -> T:
+    return compute(window)
 
 
 def _workers_of(executor: Executor) -> int:

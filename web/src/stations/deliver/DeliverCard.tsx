@@ -7,6 +7,7 @@ import { Card } from "../../shared/Card";
 import { isBreaksMap } from "../../shared/classMaps";
 import { Part } from "../../shared/Part";
 import { useStudyId } from "../../shared/study";
+import { GroundFiles } from "./GroundFiles";
 import { MapEntry } from "./MapEntry";
 import { SceneFiles } from "./SceneFiles";
 
@@ -30,6 +31,7 @@ export function DeliverCard() {
       <MapsPart title="Class maps" maps={maps} />
       <MapsPart title="Maps of class breaks" maps={breaks} />
       {made.length > 0 && <SceneFiles scenes={made} />}
+      <GroundFiles />
     </Card>
   );
 }

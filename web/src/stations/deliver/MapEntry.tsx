@@ -1,4 +1,4 @@
-import { Button, Flex, Input, Link, Text } from "@chakra-ui/react";
+import { Button, Flex, Input, Text } from "@chakra-ui/react";
 import { useState } from "react";
 
 import { useRenameLayer } from "../../api/queries/layers";
@@ -8,6 +8,7 @@ import { KeepAct } from "../../shared/KeepAct";
 import { Panel } from "../../shared/Panel";
 import { Quiet } from "../../shared/Quiet";
 import { useStudyId } from "../../shared/study";
+import { Download } from "./Download";
 
 /** A class map: its file, its tables, its recipe. */
 export function MapEntry({ map }: { readonly map: ClassMap }) {
@@ -37,14 +38,6 @@ export function MapEntry({ map }: { readonly map: ClassMap }) {
         <Download href={`${address}/recipe`}>Recipe as JSON</Download>
       </Flex>
     </Panel>
-  );
-}
-
-function Download({ href, children }: { readonly href: string; readonly children: string }) {
-  return (
-    <Link color="cool" fontWeight="600" href={href} download>
-      {children}
-    </Link>
   );
 }
 

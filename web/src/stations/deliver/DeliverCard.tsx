@@ -25,9 +25,7 @@ export function DeliverCard() {
       title="Deliver"
       purpose="Maps, scenes and layers as GeoTIFF, with coordinate system, no data, colours and class names inside; their tables as CSV."
     >
-      {isEmpty && (
-        <Text mt="3">There is nothing to deliver yet. Classify the scene, or derive a layer.</Text>
-      )}
+      {isEmpty && <Text mt="3">No map or layer yet: classify the scene, or derive a layer.</Text>}
       <MapsPart title="Class maps" maps={maps} />
       <MapsPart title="Maps of class breaks" maps={breaks} />
       {made.length > 0 && <SceneFiles scenes={made} />}

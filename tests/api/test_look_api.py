@@ -157,13 +157,15 @@ def test_bad_readouts_are_told(
     assert words in answer.json()["detail"]
 
 
-def test_another_studys_scene_is_not_read(client: TestClient, small_study: SmallStudy) -> None:
+@pytest.mark.parametrize("kind", ["scenes", "layers"])
+def test_another_studys_layer_is_not_read(
+    client: TestClient, small_study: SmallStudy, kind: str
+) -> None:
     other = create_study("Other")
     answer = client.get(
-        f"/api/studies/{other.id}/readout",
-        params={"x": 1, "y": 1, "scenes": [small_study.scene_id]},
+        f"/api/studies/{other.id}/readout", params={"x": 1, "y": 1, kind: [small_study.scene_id]}
     )
-    assert answer.status_code in (404, 422)
+    assert answer.status_code == 422 and "another study" in answer.json()["detail"]
 
 
 def test_place_in_degrees_is_found(client: TestClient, small_study: SmallStudy) -> None:

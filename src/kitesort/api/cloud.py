@@ -6,7 +6,7 @@ from fastapi import APIRouter, Query, Request, Response
 
 from kitesort.api.look_schemas import CloudClassOut, CloudIn, CloudOut, CloudSitesIn, Member
 from kitesort.api.pictures import picture_response
-from kitesort.api.plane_order import layer_of, plane_of, region_of, require_scene
+from kitesort.api.plane_order import layer_of, plane_of, region_of
 from kitesort.api.scene_tiles import PNG
 from kitesort.api.schemas import Id
 from kitesort.core.cloud import MAX_TEXT, PATTERN, in_cloud, parse_cloud
@@ -14,6 +14,7 @@ from kitesort.core.display.tile import Rgba, render_marks
 from kitesort.study import plane
 from kitesort.study.cloud import measure_cloud, sites_of_cloud
 from kitesort.study.plane import PlaneLayers
+from kitesort.study.rasters import require_own
 
 router = APIRouter(tags=["look"])
 MARK_COLOUR: Rgba = (0, 229, 255, 230)  # of no cover and no composite that is in use
@@ -38,7 +39,7 @@ def get_cloud_tile(
 ) -> Response:
     """The pixels that lie in a cloud drawn in feature space, marked."""
     layers = PlaneLayers(*layer_of(x), *layer_of(y))
-    require_scene(study_id, layers.x_scene)
+    require_own(study_id, [layers.x_scene])
     outline, raster = parse_cloud(cloud), layers.raster
 
     def make() -> bytes:

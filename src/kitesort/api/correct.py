@@ -23,13 +23,13 @@ from kitesort.core.correct.registry import COMBINATIONS, CORRECTIONS
 from kitesort.core.errors import InputError
 from kitesort.core.geometry import reproject_geometry
 from kitesort.core.operation import Operation
-from kitesort.core.recipe import LayerLeaf, Recipe, apply_operation, open_recipe
+from kitesort.core.recipe import LayerLeaf, Recipe, apply_operation, layers_in, open_recipe
 from kitesort.core.settings import is_outline
 from kitesort.store.layers import get_layer, require_in_study
 from kitesort.store.records import Layer
-from kitesort.study.derive import require_one_study, title_of
+from kitesort.study.derive import title_of
 from kitesort.study.maps import make_layer
-from kitesort.study.rasters import READER, open_layer, study_crs
+from kitesort.study.rasters import READER, open_layer, require_own, study_crs
 
 router = APIRouter(tags=["correct"])
 
@@ -98,7 +98,7 @@ def _with_steps(study_id: int, layer: Layer, body: CorrectionCreate) -> Recipe:
         settings = {key: _brought(spec, key, value, crs, there)
                     for key, value in step.settings.items()}  # fmt: skip
         recipe = apply_operation((recipe,), step.operation, settings, READER, title_of)
-    require_one_study(study_id, recipe)
+    require_own(study_id, layers_in(recipe))
     return recipe
 
 

@@ -19,7 +19,7 @@ from kitesort.api.look_schemas import (
     ReferenceSpectrumOut,
     SoilLineOut,
 )
-from kitesort.api.plane_order import layer_of, plane_of, region_of, require_scene
+from kitesort.api.plane_order import layer_of, plane_of, region_of
 from kitesort.api.runs import run_out
 from kitesort.api.schemas import Finite, Id, RunOut
 from kitesort.core.bands import RANGES_UM
@@ -33,7 +33,7 @@ from kitesort.store.scenes import first_scene_id
 from kitesort.store.studies import get_study
 from kitesort.study import plane
 from kitesort.study.line import LineMember, read_line
-from kitesort.study.rasters import display_layer, study_crs
+from kitesort.study.rasters import display_layer, require_own, study_crs
 from kitesort.study.readout import read_place
 
 router = APIRouter(tags=["look"])
@@ -52,8 +52,7 @@ def get_readout(
     """What scenes and maps say at a place in the study's CRS."""
     if not (math.isfinite(x) and math.isfinite(y)):
         raise BadSettingsError("The point has no coordinates.")
-    for scene_id in scenes or ():
-        require_scene(study_id, scene_id)
+    require_own(study_id, [*(scenes or ()), *(layers or ())])
     found = read_place(study_id, x, y, tuple(scenes or ()), live, tuple(layers or ()))
     return ReadoutOut.model_validate(found, from_attributes=True)
 
@@ -93,8 +92,6 @@ def get_reference_spectra() -> ReferenceSpectraOut:
 def get_line(study_id: Id, body: LineIn) -> LineOut:
     """Values of several layers along a line, one place per pixel, at most 2000."""
     members = [LineMember(*layer_of(text)) for text in body.members]
-    for member in members:
-        require_scene(study_id, member.scene_id)
     found = read_line(study_id, body.vertices, members)
     return LineOut(
         distance_m=found.places.distance_m.tolist(),

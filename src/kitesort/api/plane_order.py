@@ -2,15 +2,9 @@
 
 from kitesort.api.look_schemas import PlaneIn
 from kitesort.core.errors import BadSettingsError
-from kitesort.store.layers import require_in_study
 from kitesort.study.look import Region, make_region
 from kitesort.study.plane import PlaneLayers
-from kitesort.study.rasters import layer_record
-
-
-def require_scene(study_id: int, scene_id: int) -> None:
-    if layer_record(scene_id).study_id != study_id:
-        require_in_study(study_id, [scene_id])
+from kitesort.study.rasters import require_own
 
 
 def layer_of(text: str) -> tuple[int, str]:
@@ -22,8 +16,7 @@ def layer_of(text: str) -> tuple[int, str]:
 
 def plane_of(study_id: int, body: PlaneIn) -> PlaneLayers:
     layers = PlaneLayers(*layer_of(body.x), *layer_of(body.y))
-    require_scene(study_id, layers.x_scene)
-    require_scene(study_id, layers.y_scene)
+    require_own(study_id, [layers.x_scene, layers.y_scene])
     return layers
 
 

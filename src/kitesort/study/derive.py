@@ -7,7 +7,7 @@ from kitesort.core.derive.formula.parse import WORDS
 from kitesort.core.derive.formula.tree import FUNCTIONS
 from kitesort.core.derive.registry import DERIVATIONS
 from kitesort.core.engine import UNWATCHED, Watch
-from kitesort.core.errors import InputError, KiteSortError
+from kitesort.core.errors import KiteSortError
 from kitesort.core.operation import LayerRef
 from kitesort.core.raster.protocol import roles_of
 from kitesort.core.recipe import LayerLeaf, Recipe, apply_operation, layers_in, parents_of
@@ -16,7 +16,7 @@ from kitesort.store.drafts import store_draft
 from kitesort.store.layers import get_layer, list_layers, require_in_study
 from kitesort.store.records import Layer
 from kitesort.store.scenes import list_scenes, usual_title
-from kitesort.study.rasters import READER, layer_record, open_layer
+from kitesort.study.rasters import READER, layer_record, open_layer, require_own
 
 HANDLE_LENGTH = 40
 
@@ -68,23 +68,12 @@ def prepare_derived(
     recipe = apply_operation(
         (leaf,), operation, settings, READER, title_of, layer_names(study_id), watch
     )
-    require_one_study(study_id, recipe)
+    require_own(study_id, layers_in(recipe))
     return recipe
 
 
 def title_of(layer_id: int) -> str:
     return layer_record(layer_id).title
-
-
-def require_one_study(study_id: int, recipe: Recipe) -> None:
-    """Ids that a request named itself may be of another study.
-
-    Raises
-    ------
-    InputError
-    """
-    if any(layer_record(layer_id).study_id != study_id for layer_id in layers_in(recipe)):
-        raise InputError("A layer belongs to another study.")
 
 
 def make_draft(study_id: int, recipe: Recipe) -> Layer:

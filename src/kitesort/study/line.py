@@ -7,10 +7,9 @@ import numpy as np
 import numpy.typing as npt
 
 from kitesort.core.display.profile import LinePlaces, place_along, read_places
-from kitesort.core.errors import InputError
 from kitesort.core.geometry import is_same_crs
 from kitesort.core.raster.warp import transformer
-from kitesort.study.rasters import display_layer, layer_record, open_layer, study_crs
+from kitesort.study.rasters import display_layer, open_layer, require_own, study_crs
 
 
 @dataclass(frozen=True)
@@ -39,8 +38,7 @@ def read_line(
     ------
     InputError : a scene of another study. BadSettingsError : no line. MissingRoleError
     """
-    if any(layer_record(m.scene_id).study_id != study_id for m in members):
-        raise InputError("A layer belongs to another study.")
+    require_own(study_id, (m.scene_id for m in members))
     crs = study_crs(study_id)
     size = display_layer(members[0].scene_id).grid.pixel_size[0]
     places = place_along(vertices, crs, size)

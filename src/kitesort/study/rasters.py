@@ -1,5 +1,6 @@
 """From rows to rasters: scenes as they are shown, as they are used, and kept layers."""
 
+from collections.abc import Iterable
 from functools import lru_cache
 from typing import Any, Literal
 
@@ -25,7 +26,7 @@ from kitesort.core.recipe import (
     source_of,
 )
 from kitesort.store.files import layer_path
-from kitesort.store.layers import get_layer, recipe_of
+from kitesort.store.layers import get_layer, recipe_of, require_in_study
 from kitesort.store.records import Layer
 from kitesort.store.scenes import derived_node, first_scene_id
 from kitesort.store.studies import store_crs, stored_crs
@@ -38,6 +39,17 @@ KEPT_TILES = 96  # of 256 × 256 pixels and some bands: at eight bands 2 MiB eac
 def layer_record(layer_id: int) -> Layer:
     """A layer's record (its title may change, see ``forget_titles``)."""
     return get_layer(layer_id)
+
+
+def require_own(study_id: int, layer_ids: Iterable[int]) -> None:
+    """As ``require_in_study``, which is asked only where what is remembered says no.
+
+    Raises
+    ------
+    NotFoundError, InputError
+    """
+    foreign = [i for i in layer_ids if layer_record(i).study_id != study_id]
+    require_in_study(study_id, foreign)
 
 
 def forget_titles() -> None:

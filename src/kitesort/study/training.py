@@ -33,7 +33,7 @@ from kitesort.store.records import Site
 from kitesort.store.scheme import list_classes
 from kitesort.store.sites import list_sites
 from kitesort.study.newest import Newest
-from kitesort.study.rasters import layer_record, left_out_flags, open_layer
+from kitesort.study.rasters import layer_record, left_out_flags, open_layer, require_own
 from kitesort.study.site_reading import outline_in, reading_of, remembering_reader
 
 LIVE_METHOD = "maximum-likelihood"
@@ -79,8 +79,7 @@ def make_training(
     ------
     NotFoundError : no such scene or method. MissingRoleError : a role the scene has not.
     """
-    if layer_record(scene_id).study_id != study_id:
-        raise InputError("The scene belongs to another study.")
+    require_own(study_id, [scene_id])
     raster = open_layer(scene_id)
     band_positions(raster.bands, roles)
     if not roles:

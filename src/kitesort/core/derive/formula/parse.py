@@ -14,7 +14,6 @@ import math
 import re
 from collections.abc import Callable
 from dataclasses import dataclass
-from difflib import get_close_matches
 from operator import add, mul, sub, truediv
 
 from kitesort.core.derive.formula.tree import (
@@ -29,6 +28,7 @@ from kitesort.core.derive.formula.tree import (
     Number,
     Operator,
     is_condition,
+    unknown_name,
 )
 from kitesort.core.errors import FormulaError
 
@@ -241,12 +241,7 @@ class _Parser:
     def _call(self, token: _Token) -> Node:
         function = FUNCTIONS.get(token.text)
         if function is None:
-            near = get_close_matches(token.text, FUNCTIONS, 1, 0.5)
-            hint = f"Did you mean “{near[0]}”?" if near else f"There are {', '.join(FUNCTIONS)}."
-            raise FormulaError(
-                f"There is no function called {token.text}. {hint}", token.start, token.end,
-                near[0] if near else None,
-            )  # fmt: skip
+            raise unknown_name(f"There is no function called {token.text}.", token, FUNCTIONS)
         arguments = [self._inside(token)]
         while self._take(","):
             arguments.append(self._inside(token))

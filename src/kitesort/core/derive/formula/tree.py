@@ -1,9 +1,9 @@
 """The checked tree of a formula. Nothing in it is ever executed as code."""
 
-from collections.abc import Iterator
+from collections.abc import Callable, Collection, Iterator
 from dataclasses import dataclass
 from difflib import get_close_matches
-from typing import Literal
+from typing import Literal, Protocol
 
 from kitesort.core.errors import FormulaError
 
@@ -92,6 +92,19 @@ def children_of(node: Node) -> tuple[Node, ...]:
             return ()
 
 
+def with_children(node: Node, change: Callable[[Node], Node]) -> Node:
+    """The node with each of its children changed."""
+    match node:
+        case Negated(operator=operator, of=of):
+            return Negated(operator, change(of))
+        case Binary(operator=operator, left=left, right=right):
+            return Binary(operator, change(left), change(right))
+        case Call(function=function, arguments=arguments):
+            return Call(function, tuple(change(a) for a in arguments))
+        case _:
+            return node
+
+
 def walk(node: Node) -> Iterator[Node]:
     """The node and all below it, in the order in which they were written."""
     yield node
@@ -117,26 +130,32 @@ def is_condition(node: Node) -> bool:
 
 def replace_names(node: Node, by: dict[str, Node]) -> Node:
     """The tree with names put in place of others; names that are not in ``by`` stay."""
-    match node:
-        case Name(text=text):
-            return by.get(text, node)
-        case Negated(operator=operator, of=of):
-            return Negated(operator, replace_names(of, by))
-        case Binary(operator=operator, left=left, right=right):
-            return Binary(operator, replace_names(left, by), replace_names(right, by))
-        case Call(function=function, arguments=arguments):
-            return Call(function, tuple(replace_names(a, by) for a in arguments))
-        case _:
-            return node
+    if isinstance(node, Name):
+        return by.get(node.text, node)
+    return with_children(node, lambda child: replace_names(child, by))
 
 
 def require_known_names(node: Node, known: tuple[str, ...]) -> None:
     """Raises FormulaError at the first name that is not known, with the nearest one that is."""
     for name in walk(node):
         if isinstance(name, Name) and name.text not in known:
-            near = get_close_matches(name.text, known, 1, 0.5)
-            hint = f" Did you mean “{near[0]}”?" if near else f" There are {', '.join(known[:24])}."
-            raise FormulaError(
-                f"There is no layer called {name.text}.{hint}", name.start, name.end,
-                near[0] if near else None,
-            )  # fmt: skip
+            raise unknown_name(f"There is no layer called {name.text}.", name, known)
+
+
+class _Written(Protocol):
+    """What stands in a formula from ``start`` to ``end``."""
+
+    @property
+    def text(self) -> str: ...
+    @property
+    def start(self) -> int: ...
+    @property
+    def end(self) -> int: ...
+
+
+def unknown_name(sentence: str, written: _Written, known: Collection[str]) -> FormulaError:
+    """The mistake of a name that is not known, with the nearest one that is."""
+    near = get_close_matches(written.text, known, 1, 0.5)
+    hint = f"Did you mean “{near[0]}”?" if near else f"There are {', '.join([*known][:24])}."
+    instead = near[0] if near else None
+    return FormulaError(f"{sentence} {hint}", written.start, written.end, instead)

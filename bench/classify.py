@@ -13,10 +13,11 @@ from bench.process import compare, measure
 from bench.result import Result, is_below, timed
 from bench.scene import ROLES
 from kitesort.core.classify.methods.maximum_likelihood import MaximumLikelihoodSettings, fit
-from kitesort.core.classify.protocol import TrainedClassifier, TrainingSamples
+from kitesort.core.classify.protocol import TrainedClassifier
 from kitesort.core.delivery import DeliveredScene, open_delivery
 from kitesort.core.engine import Watch
 from kitesort.core.outline import parse_site, site_pixels
+from kitesort.core.training.samples import TrainingSamples
 
 N_PIXELS = 4_000_000
 MEMORY_LIMIT_MIB = 2048.0
@@ -39,7 +40,7 @@ def in_memory(demo: DeliveredScene, samples: TrainingSamples) -> Result:
     scene = np.ascontiguousarray(block.values[:, block.valid])
     pixels = np.tile(scene, (1, N_PIXELS // scene.shape[1] + 1))[:, :N_PIXELS]
     model = fit(samples, MaximumLikelihoodSettings.model_validate({}), 0, Watch())
-    ours = timed(lambda: _on_all_cores(model, pixels), repeats=3)
+    ours = timed(lambda: on_all_cores(model, pixels), repeats=3)
     reference = QuadraticDiscriminantAnalysis(priors=[1 / 9] * 9, tol=1e-12)
     reference.fit(samples.values, samples.codes)
     rows = np.ascontiguousarray(pixels.T)
@@ -50,10 +51,10 @@ def in_memory(demo: DeliveredScene, samples: TrainingSamples) -> Result:
     )  # fmt: skip
 
 
-def _on_all_cores(model: TrainedClassifier, pixels: npt.NDArray[np.float32]) -> None:
+def on_all_cores(model: TrainedClassifier, pixels: npt.NDArray[np.float32]) -> None:
     """As the engine does it: blocks on threads."""
     blocks = [
-        np.ascontiguousarray(pixels[:, i : i + 2**20]) for i in range(0, pixels.shape[1], 2**20)
+        np.ascontiguousarray(pixels[:, i : i + 2**18]) for i in range(0, pixels.shape[1], 2**18)
     ]
     with ThreadPoolExecutor(2) as pool:
         list(pool.map(model.classify, blocks))

@@ -125,7 +125,7 @@ def test_crop_by_a_boundary_in_another_system(client: TestClient, small_study: S
     grid = answer["made"][0]["grid"]
     assert 40 <= grid["rows"] <= 42 and 50 <= grid["columns"] <= 52
     bad = client.post(f"/api/studies/{small_study.id}/boundaries?name=x.kml", content="x")
-    assert bad.status_code == 422 and "no boundary that is read" in bad.json()["detail"]
+    assert bad.status_code == 422 and "no file that is read" in bad.json()["detail"]
 
 
 def test_an_area_drawn_in_the_study_lands_in_a_scene_of_another_system(

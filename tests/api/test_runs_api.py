@@ -11,6 +11,7 @@ import pytest
 import rasterio
 from fastapi.testclient import TestClient
 
+from kitesort.core.classify.registry import CLASSIFIERS
 from kitesort.core.errors import DiskFullError
 from kitesort.core.raster.class_file import CLASSES_TAG
 from kitesort.runs import keep_layer, reporter
@@ -174,9 +175,11 @@ def test_a_class_with_too_few_pixels_is_named(client: TestClient, small_study: S
 
 
 def test_classifiers_come_with_the_schema_of_their_form(client: TestClient) -> None:
-    (method,) = client.get("/api/classifiers").json()
-    assert method["id"] == "maximum-likelihood"
-    assert method["settings_schema"]["properties"]["priors"]["enum"] == ["equal", "pixels"]
+    methods = {one["id"]: one for one in client.get("/api/classifiers").json()}
+    assert set(methods) == set(CLASSIFIERS) and len(methods) >= 13
+    likelihood = methods["maximum-likelihood"]
+    assert likelihood["settings_schema"]["properties"]["priors"]["enum"][0] == "equal"
+    assert methods["random-forest"]["draws"] and not likelihood["draws"]
 
 
 def test_cancelling_a_run_midway_leaves_nothing(

@@ -65,7 +65,7 @@ def test_scheme(client: TestClient, told: SmallStudy) -> None:
     classes = client.get(f"{base}/classes.json").json()["classification:classes"]
     assert [(c["value"], c["name"]) for c in classes] == [(0, "No data"), *NAMES.items()]
     head, *rows = csv.reader(io.StringIO(client.get(f"{base}/classes.csv").text))
-    assert head == ["code", "name", "colour", "description"]
+    assert head == ["code", "name", "colour", "description", "parent"]
     assert [row[1] for row in rows] == list(NAMES.values())
 
 

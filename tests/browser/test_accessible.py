@@ -119,7 +119,15 @@ def results(study_page: StudyPage) -> Iterator[str]:
     page = study_page.page
     page.get_by_role("button", name="Classify the whole scene").click()
     expect(study_page.caption(1)).to_contain_text("class map 1")
+    page.get_by_text("How sure", exact=True).click()
     yield "Classify"
+    page.get_by_role("button", name="Trained classifiers (1)").click()
+    page.get_by_role("button", name="Put on scenes").click()
+    yield "Trained classifiers"
+    page.keyboard.press("Escape")
+    page.get_by_role("button", name="Try all methods").click()
+    yield "Methods"
+    page.keyboard.press("Escape")
     for station in ("Check", "Deliver"):
         study_page.go(station)
         yield station

@@ -316,4 +316,4 @@ def test_a_boundary_that_misses_and_a_catalogue_that_is_not_allowed(
     page.get_by_label("Boundary file").set_input_files(
         {"name": "x.kml", "mimeType": "text/xml", "buffer": b"<kml/>"}
     )
-    expect(page.get_by_text("no boundary that is read")).to_be_visible()
+    expect(page.get_by_text("no file that is read")).to_be_visible()

@@ -59,7 +59,16 @@ def test_picture_that_is_not_offered_any_more_is_told(study_page: StudyPage) -> 
 def test_tabs_and_height_by_keys(study_page: StudyPage) -> None:
     page = study_page.page
     page.get_by_role("tab", name="Spectrum").focus()
-    for name in ("Histogram", "Line", "Feature space", "Time", "Spectrum"):
+    for name in (
+        "Histogram",
+        "Line",
+        "Feature space",
+        "Time",
+        "Sites",
+        "Classes",
+        "First check",
+        "Spectrum",
+    ):
         page.keyboard.press("ArrowRight")
         expect(page.get_by_role("tab", selected=True)).to_have_text(name)
         expect(page.get_by_role("tab", name=name)).to_be_focused()

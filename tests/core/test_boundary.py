@@ -81,7 +81,7 @@ def test_parts_and_broken_outlines_are_taken_apart() -> None:
         (b"{\"type\": \"Feat", "x.geojson", "cannot be read"),
         (b"SQLite format 3\0" + b"x" * 200, "x.gpkg", "cannot be read"),
         (b"hello", "x.gpkg", "not what its name says"),
-        (b"hello", "x.kml", "no boundary that is read"),
+        (b"hello", "x.kml", "no file that is read"),
         (b"\0\0\x27\x0a", "x.shp", "zipped shapefile with all its parts"),
         (b'{"type": "FeatureCollection", "features": []}', "x.geojson", "no outline"),
     ],
@@ -100,7 +100,7 @@ def test_an_archive_with_nothing_of_the_kind() -> None:
 
 
 def test_far_too_large(monkeypatch: pytest.MonkeyPatch) -> None:
-    monkeypatch.setattr("kitesort.core.boundary.MAX_BYTES", 10)
+    monkeypatch.setattr("kitesort.core.vector_file.MAX_BYTES", 10)
     with pytest.raises(UnreadableFileError, match="too large"):
         read_boundary(b"{" + b" " * 20, "x.geojson", UTM)
 

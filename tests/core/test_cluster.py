@@ -9,7 +9,6 @@ import rasterio
 from distributed import Client, LocalCluster
 
 from kitesort.core.classify.methods.maximum_likelihood import MaximumLikelihoodSettings
-from kitesort.core.classify.protocol import TrainingSamples
 from kitesort.core.classify.raster import class_map_raster
 from kitesort.core.delivery import open_delivery, read_delivery
 from kitesort.core.legend import LegendEntry
@@ -17,6 +16,7 @@ from kitesort.core.outline import parse_site, site_pixels
 from kitesort.core.raster import class_file
 from kitesort.core.raster.class_file import write_class_map
 from kitesort.core.raster.derived import DerivedRaster
+from kitesort.core.training.samples import TrainingSamples
 from support.fitting import fit
 from support.small_scene import COLOURS, GOOD_SITES, NAMES, SmallScene
 

@@ -2,6 +2,7 @@ from typing import Any
 
 import numpy as np
 import pytest
+from rasterio.features import geometry_mask
 from shapely.geometry import mapping, shape
 
 from kitesort.core.delivery import open_delivery, read_delivery
@@ -11,7 +12,13 @@ from kitesort.core.errors import (
     SelfCrossingError,
     SiteError,
 )
-from kitesort.core.outline import parse_site, site_mask, site_pixels
+from kitesort.core.outline import (
+    many_site_pixels,
+    parse_site,
+    site_mask,
+    site_pixels,
+    site_window,
+)
 from kitesort.core.raster.protocol import Raster
 from support.arrays import metric_grid
 from support.small_scene import BOW_TIE, LEFT, TOP, SmallScene, rectangle
@@ -128,3 +135,39 @@ def test_too_many_corners_are_refused() -> None:
 def test_a_site_of_absurd_size_is_refused() -> None:
     with pytest.raises(SiteError, match="too large"):
         site_mask(parse_site(rectangle(0, 0, 3000, 3000)), metric_grid(3000, 3000))
+
+
+def test_many_sites_read_together_are_those_read_alone(raster: Raster) -> None:
+    """Rectangles on and off the pixel edges, triangles, single pixels, some of them outside, under
+    fill or between centres: the same pixels, or the same words."""
+    rng = np.random.default_rng(8)
+    outlines = []
+    for i in range(300):
+        row, col = rng.uniform(-4, 96), rng.uniform(-4, 128)
+        height, width = rng.uniform(0.2, 9, 2)
+        if i % 3 == 0:
+            row, col, height, width = round(row), round(col), 1, 1
+        drawn = rectangle(row, col, height, width)
+        if i % 5 == 1:
+            ring = drawn["coordinates"][0]
+            drawn = {**drawn, "coordinates": [[*ring[:3], ring[0]]]}
+        outlines.append(parse_site(drawn))
+    outlines.append(parse_site(rectangle(0, 0, 96, 128)))
+    together = many_site_pixels(raster, outlines, ROLES)
+    n_errors = 0
+    for outline, found in zip(outlines, together, strict=True):
+        if isinstance(found, SiteError):
+            n_errors += 1
+            with pytest.raises(type(found)) as alone:
+                site_pixels(raster, outline, ROLES)
+            assert alone.value.sentence == found.sentence
+            continue
+        expected = site_pixels(raster, outline, ROLES)
+        assert found.n_covered == expected.n_covered
+        for name in ("values", "rows", "cols"):
+            assert np.array_equal(getattr(found, name), getattr(expected, name))
+        _, inside = site_mask(outline, raster.grid)
+        transform = raster.grid.sub_grid(site_window(outline, raster.grid)).transform
+        by_gdal = geometry_mask([mapping(outline)], inside.shape, transform, invert=True)
+        assert np.array_equal(inside, by_gdal)
+    assert 5 < n_errors < 150

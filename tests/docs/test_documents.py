@@ -7,7 +7,6 @@ from pathlib import Path
 import pytest
 
 from kitesort.core.classify.registry import CLASSIFIERS
-from kitesort.core.correct.registry import COMBINATIONS, CORRECTIONS
 from kitesort.core.derive.coefficients import PUBLISHED_SETS
 from kitesort.core.derive.formula.parse import (
     MAX_CHARACTERS,
@@ -17,7 +16,7 @@ from kitesort.core.derive.formula.parse import (
 )
 from kitesort.core.derive.formula.tree import FUNCTIONS
 from kitesort.core.derive.index_catalogue import all_indices
-from kitesort.core.derive.registry import DERIVATIONS
+from kitesort.core.operations import FAMILIES
 
 ROOT = Path(__file__).parents[2]
 DOCUMENTS = [ROOT / "README.md", ROOT / "CHANGELOG.md", *sorted((ROOT / "docs").rglob("*.md"))]
@@ -89,8 +88,7 @@ def test_numbers_of_the_guide_on_formulas_are_the_real_limits() -> None:
 def test_the_list_of_references_is_what_the_program_says() -> None:
     text = (ROOT / "docs/references.md").read_text("utf-8")
     sources = [
-        *(spec.source for registry in (CORRECTIONS, COMBINATIONS, DERIVATIONS, CLASSIFIERS)
-          for spec in registry.values()),
+        *(spec.source for registry in (*FAMILIES, CLASSIFIERS) for spec in registry.values()),
         *(table.source for table in PUBLISHED_SETS),
     ]  # fmt: skip
     assert [s for s in sources if f"| {s} |" not in text] == []

@@ -25,7 +25,7 @@ import numpy as np
 from fastapi.testclient import TestClient
 
 from kitesort.api.main import create_app
-from kitesort.core.classify.protocol import TrainingSamples
+from kitesort.core.training.samples import TrainingSamples
 from kitesort.core.classify.registry import CLASSIFIERS
 from kitesort.core.delivery import open_delivery, read_delivery
 from kitesort.core.delivery.inventory import take_inventory

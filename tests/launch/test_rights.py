@@ -11,6 +11,7 @@ from fastapi.testclient import TestClient
 from kitesort.api.main import create_app
 from kitesort.launch import rights
 from kitesort.launch.rights import as_user, close_data_folder, hand_over, lesser_user
+from kitesort.store import files
 
 
 @pytest.fixture
@@ -35,6 +36,17 @@ def test_what_is_made_in_the_data_folder_is_for_its_owner_only(tmp_path: Path, m
     for path in (data / "uploads", data / "layers", data / "kernels", data / "layers" / "map.tif"):
         assert path.stat().st_mode & others == 0, path
     assert data.stat().st_mode & (stat.S_IRGRP | stat.S_IROTH) == 0, "not to be listed"
+
+
+def test_every_folder_of_the_store_is_made_before_rights_are_given_up(
+    tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """Whoever the parts run as cannot make one in a data folder that is root's."""
+    monkeypatch.setenv("KITESORT_DATA", str(tmp_path))
+    makers = [m for name, m in vars(files).items() if name.endswith("_folder")]
+    made = {maker().name for maker in makers} - {tmp_path.name}
+    assert len(made) >= 4
+    assert made <= set(rights.MADE_AT_ONCE)
 
 
 @pytest.mark.skipif(os.geteuid() != 0, reason="only root can give rights up")

@@ -7,10 +7,8 @@ from scipy.stats import chi2, multivariate_normal
 from sklearn.discriminant_analysis import QuadraticDiscriminantAnalysis
 
 from kitesort.core.classify.methods.maximum_likelihood import MaximumLikelihoodSettings
-from kitesort.core.classify.protocol import TrainingSamples
-from kitesort.core.delivery import open_delivery, read_delivery
 from kitesort.core.errors import SingularCovarianceError, TooFewPixelsError
-from kitesort.demo.generate import DemoStudy
+from kitesort.core.training.samples import TrainingSamples
 from support.fitting import fit
 
 Float64Array = npt.NDArray[np.float64]
@@ -40,26 +38,6 @@ def with_divisor_n(samples: TrainingSamples) -> TrainingSamples:
         n, mean = mine.sum(), values[mine].mean(axis=0)
         values[mine] = mean + (values[mine] - mean) * np.sqrt((n - 1) / n)
     return TrainingSamples.of_pixels(values, samples.codes, samples.roles, samples.names)  # type: ignore[arg-type]
-
-
-@pytest.fixture(scope="module")
-def demo_samples(demo: DemoStudy) -> tuple[TrainingSamples, npt.NDArray[np.float32]]:
-    """120 random pixels of each cover of the summer scene, and every valid pixel of the scene."""
-    scene = read_delivery(demo.metadata["summer"])
-    raster = open_delivery(scene)
-    block = raster.read(raster.grid.whole)
-    rng = np.random.default_rng(11)
-    values, codes = [], []
-    for code in range(1, 10):
-        rows, columns = np.nonzero((demo.truth == code) & block.valid)
-        pick = rng.choice(len(rows), 120, replace=False)
-        values.append(block.values[:, rows[pick], columns[pick]].T)
-        codes.append(np.full(120, code, np.uint8))
-    samples = TrainingSamples.of_pixels(
-        np.concatenate(values), np.concatenate(codes), scene.roles,
-        {code: str(code) for code in range(1, 10)},
-    )  # fmt: skip
-    return samples, np.ascontiguousarray(block.values[:, block.valid])
 
 
 def test_every_pixel_of_the_demo_scene_as_scikit_learn_has_it(

@@ -10,7 +10,10 @@ from kitesort.core.group_statistics import ClassStatistics, compute_statistics
 from kitesort.core.training.separability import (
     bhattacharyya,
     chance_distance,
+    chance_divergence,
     corrected,
+    corrected_divergence,
+    divergence,
     jeffries_matusita,
     saturating,
     transformed_divergence,
@@ -91,6 +94,30 @@ def test_chance_is_what_two_samples_of_one_class_show(n_a: int, n_b: int, n_band
     error = np.std(drawn) / np.sqrt(len(drawn))
     expected = chance_distance(n_a, n_b, n_bands)
     assert abs(np.mean(drawn) - expected) < 4 * error + 0.02 * expected
+
+
+@pytest.mark.parametrize(("n_a", "n_b", "n_bands"), [(40, 40, 4), (80, 80, 8), (30, 90, 6)])
+def test_chance_divergence_is_what_two_samples_show(n_a: int, n_b: int, n_bands: int) -> None:
+    """Source: the definition, by drawing 1 000 pairs of samples."""
+    rng = np.random.default_rng(4)
+    drawn = [
+        divergence(samples(rng, n_a, n_bands), samples(rng, n_b, n_bands)) for _ in range(1_000)
+    ]
+    error = np.std(drawn) / np.sqrt(len(drawn))
+    expected = chance_divergence(n_a, n_b, n_bands)
+    assert abs(np.mean(drawn) - expected) < 4 * error
+    assert chance_divergence(n_bands + 2, 90, n_bands) == float("inf")
+    few = samples(rng, n_bands + 2, n_bands)
+    assert corrected_divergence(few, samples(rng, 90, n_bands, shift=9)) == 0
+
+
+def test_correlations_as_numpy_has_them() -> None:
+    values = np.random.default_rng(2).normal(0, 1, (60, 4)) @ np.arange(16).reshape(4, 4)
+    values[:, 3] = 7
+    found = compute_statistics(values).correlation
+    assert found[:3, :3] == pytest.approx(np.corrcoef(values[:, :3], rowvar=False))
+    assert (np.diag(found)[:3] == 1).all()
+    assert np.isnan(found[3]).all() and np.isnan(found[:, 3]).all()
 
 
 @pytest.mark.parametrize("n_bands", [3, 6, 10])

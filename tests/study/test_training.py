@@ -92,7 +92,7 @@ def test_no_site_says_what_to_do(small_study: SmallStudy) -> None:
 
 def test_pairs_come_worst_first(small_study: SmallStudy) -> None:
     pairs = hardest_pairs(state_of(small_study))
-    values = [value for _, _, value in pairs]
+    values = [pair.jeffries_matusita for pair in pairs]
     assert len(pairs) == 6
     assert values == sorted(values)
     assert values[-1] <= 2
@@ -128,6 +128,9 @@ def test_point_is_read_with_values_and_class(small_study: SmallStudy) -> None:
         small_study.id, *centre_of(70, 90), (small_study.scene_id,), state.version, (layer_id,)
     )
     assert (at.live_code, at.layer_codes) == (4, {layer_id: 4})
+    assert at.live_scores[0].code == 4 and len(at.live_scores) == 3
+    shares = [score.share for score in at.live_scores]
+    assert shares == sorted(shares, reverse=True) and 0.9 < sum(shares) <= 1 + 1e-9
     (pixel,) = at.scenes
     assert (pixel.row, pixel.column) == (70, 90)
     assert pixel.values["nir"] == pytest.approx(BANDS["nir"][2][3], abs=0.05)
@@ -201,8 +204,10 @@ def test_two_samples_of_one_class_do_not_look_apart(small_study: SmallStudy) -> 
     assert len(twins) == 2 and not set(twins) & set(state.left_out), "they can be trained"
     assert starved_classes(state) == twins
     pairs = hardest_pairs(state)
-    alike = [{a, b} for a, b, value in pairs if value < 0.5]
-    assert alike == [{a, b} for a, b, _ in pairs[:3]], "the twins and the wood that they lie in"
+    alike = [{p.code, p.other_code} for p in pairs if p.jeffries_matusita < 0.5]
+    assert alike == [{p.code, p.other_code} for p in pairs[:3]], (
+        "the twins and the wood that they lie in"
+    )
     assert set().union(*alike) == {4, *twins} and len(pairs) == 15
     geometry = rectangle(70, 66, 2, 2)
     row = scheme.create_class(small_study.id, "Tiny", "#112233", "")

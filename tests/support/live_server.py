@@ -11,13 +11,17 @@ from fastapi import FastAPI
 from kitesort.launch.postgres import free_port
 
 START_SECONDS = 15.0
+KEEP_ALIVE = 120  # seconds; a client that uses a connection again must not find it closed
 
 
 @contextmanager
 def live_server(app: FastAPI) -> Iterator[str]:
     """Its address, without a slash at the end."""
     port = free_port()
-    server = uvicorn.Server(uvicorn.Config(app, "127.0.0.1", port, log_level="critical"))
+    config = uvicorn.Config(
+        app, "127.0.0.1", port, log_level="critical", timeout_keep_alive=KEEP_ALIVE
+    )
+    server = uvicorn.Server(config)
     thread = threading.Thread(target=server.run)
     thread.start()
     try:

@@ -7,13 +7,13 @@ import numpy as np
 import numpy.typing as npt
 
 from kitesort.core.classify.methods.maximum_likelihood import MaximumLikelihoodSettings
-from kitesort.core.classify.protocol import TrainingSamples
 from kitesort.core.delivery import open_delivery, read_delivery
 from kitesort.core.derive.coefficients import parse_table
 from kitesort.core.derive.registry import DERIVATIONS
 from kitesort.core.operation import Context
 from kitesort.core.raster.protocol import Block, Raster
 from kitesort.core.settings import validate_settings
+from kitesort.core.training.samples import TrainingSamples
 from support.fitting import fit
 from support.opening import open_by, prepare_by
 

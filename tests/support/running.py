@@ -8,6 +8,7 @@ import subprocess
 import sys
 import time
 import urllib.request
+from contextlib import suppress
 from pathlib import Path
 from typing import Any
 
@@ -47,8 +48,11 @@ class Running:
 
     def part(self, word: str) -> psutil.Process | None:
         """The process that has a word in its command line: a part's name, or "postgres"."""
-        found = [p for p in self.family() if any(word in w for w in p.cmdline()[:4])]
-        return found[0] if found else None
+        for process in self.family():
+            with suppress(psutil.NoSuchProcess):  # it has ended meanwhile, or is about to
+                if any(word in w for w in process.cmdline()[:4]):
+                    return process
+        return None
 
     def health(self) -> str:
         return str(self.get("health"))

@@ -57,7 +57,7 @@ class StudyPage:
     def open(self, station: str) -> None:
         self.window.enter(f"/studies/{self.study_id}/{station}")
         expect(self.pane(0)).to_be_visible()
-        dismiss = self.page.get_by_role("button", name="Dismiss")
+        dismiss = self.page.get_by_role("button", name="Dismiss", exact=True)
         if dismiss.is_visible():
             dismiss.click()
         expect(self.page.get_by_role("navigation").get_by_text("sites")).to_have_text("46 sites")

@@ -17,7 +17,7 @@ import {
   ordersOf,
   quick,
 } from "../../web/src/stations/derive/orders";
-import { outlineCentre } from "../../web/src/stations/train/outlineCentre";
+import { outlineCentre } from "../../web/src/shared/outlineCentre";
 import { toProblem } from "../../web/src/api/problem";
 import { ROLES, sceneWith } from "./scenes";
 

@@ -21,6 +21,7 @@ export function sceneWith(
     origin: "delivered",
     quantity: "reflectance",
     palette: "grey",
+    apart: false,
     made_of: [],
     steps: [],
     ...more,

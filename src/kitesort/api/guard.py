@@ -21,7 +21,7 @@ CONTENT_POLICY = (
 LOCAL_HOSTS = ("127.0.0.1", "localhost", "::1")
 MOST_BYTES = 8 * 2**20
 # Bodies that are files; whoever takes one reads it piece by piece and has a bound of its own.
-STREAMED = ("/file", "/boundaries")
+STREAMED = ("/file", "/boundaries", "/ground-files", "/scheme-files")
 
 
 class Guard:

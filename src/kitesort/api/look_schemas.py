@@ -157,13 +157,20 @@ class SceneReadoutOut(BaseModel):
     usable: bool
 
 
+class LiveScoreOut(BaseModel):
+    code: int
+    share: float
+
+
 class ReadoutOut(BaseModel):
-    """What lies under a place; scenes that do not reach it are left out."""
+    """What lies under a place; scenes that do not reach it are left out. ``live_scores``: the three
+    classes that the pixel is nearest to, as shares of all."""
 
     longitude: float | None
     latitude: float | None
     scenes: list[SceneReadoutOut]
     live_code: int | None
+    live_scores: list[LiveScoreOut]
     layer_codes: dict[int, int]
 
 

@@ -15,11 +15,17 @@ from kitesort.api import (
     boundaries,
     breaks,
     catalogue,
+    class_statistics,
     cloud,
+    comparing,
     correct,
     deliveries,
     derive,
     derive_aids,
+    first_check,
+    ground,
+    growing,
+    judging,
     layers,
     look,
     maps,
@@ -28,6 +34,7 @@ from kitesort.api import (
     runs,
     scene_tiles,
     scenes,
+    scheme,
     series,
     site_files,
     studies,
@@ -47,8 +54,9 @@ from kitesort.store.database import connect_database, dsn
 WEB = Path(__file__).resolve().parents[3] / "web" / "dist"
 PARTS = (
     studies, scenes, scene_tiles, look, cloud, notes, reference_pictures, deliveries, catalogue,
-    correct, boundaries, derive, derive_aids, breaks, series, training, site_files, runs, layers,
-    maps, tables, trained, vocabulary,
+    correct, boundaries, derive, derive_aids, breaks, series, training, judging, site_files, runs,
+    first_check, class_statistics, ground, growing, scheme, layers, maps, comparing, tables,
+    trained, vocabulary,
 )  # fmt: skip
 
 

@@ -96,6 +96,7 @@ def _fixed_part(scene_id: int) -> SceneOut:
             for c in available_composites(set(roles_of(raster)))
         ],
         palette=usual_palette(roles_of(raster)[0]),
+        apart=_is_apart(recipe),
         default_roles=list(default_roles(scene_id)),
         excluded=list(left_out_flags(scene_id)),
         flags=list(flags_of(scene_id)),
@@ -109,7 +110,16 @@ def _without_factors(delivery: DeliveredScene | None) -> list[str]:
     return [band.role for band in bands if band.best_quantity == "numbers"]
 
 
-_ORIGINS: dict[Station, Origin] = {"combine": "combined", "derive": "derived"}
+_ORIGINS: dict[Station, Origin] = {
+    "combine": "combined",
+    "derive": "derived",
+    "classify": "derived",
+}
+
+
+def _is_apart(recipe: Recipe) -> bool:
+    source = source_of(recipe)
+    return isinstance(source, Node) and source.spec.apart
 
 
 def _origin_of(recipe: Recipe) -> Origin:

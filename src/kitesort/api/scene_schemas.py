@@ -46,6 +46,7 @@ class SceneOut(BaseModel):
     bands: list[BandOut]
     composites: list[CompositeOut]
     palette: str
+    apart: bool
     default_roles: list[str]
     excluded: list[str]
     flags: list[str]

@@ -9,7 +9,9 @@ from pydantic import AllowInfNan, BaseModel, Field, field_validator
 
 from kitesort.core.bands import Kind, Quantity
 from kitesort.core.settings import Strict
+from kitesort.runs.try_methods import LayerRow, MethodRow
 from kitesort.store.records import RunState
+from kitesort.study.method import MOST_SEED
 
 # As the database numbers rows.
 Id = Annotated[int, Ge(1), Le(2**31 - 1)]
@@ -97,8 +99,42 @@ class ClassCreate(In):
 
 class ClassPatch(In):
     name: str | None = Field(None, min_length=1, max_length=80)
+    code: int | None = Field(None, ge=1, le=254)
     colour: str | None = None
     description: str | None = Field(None, max_length=400)
+    parent_id: Id | None = Field(None, description="null: it belongs to no other class")
+
+    @property
+    def changes(self) -> dict[str, Any]:
+        """What is to be changed; only a parent can be taken away by saying that there is none."""
+        told = self.model_dump(exclude_unset=True)
+        return {key: v for key, v in told.items() if v is not None or key == "parent_id"}
+
+
+class ClassOrder(In):
+    class_ids: list[Id] = Field(max_length=254)
+
+
+class ClassMerge(In):
+    into_id: Id
+
+
+class ClassSplit(In):
+    """``scene_id`` and ``roles``: whose pixels tell the two kinds."""
+
+    scene_id: Id
+    roles: list[str] = Field(default_factory=list, max_length=64)
+
+
+class SchemeFrom(In):
+    study_id: Id
+
+
+class SchemeTakenOut(BaseModel):
+    """Classes that were new, and those of the same name that were there."""
+
+    added: int
+    known: int
 
 
 class SiteCreate(In):
@@ -130,8 +166,9 @@ class SitePatch(In):
 class SiteOut(BaseModel):
     """``problem`` says in words why a site takes no part; it is kept all the same. ``outside``:
     share of its area outside the scene. ``true_on``: it is that class on this date only;
-    ``elsewhen``: which is not the scene's, so that it takes no part. ``version`` is another one
-    after every change."""
+    ``elsewhen``: which is not the scene's, so that it takes no part. ``trusted``: the analyst
+    vouches for it; ``set_aside``: it never trains. ``version`` is another one after every
+    change."""
 
     id: int
     version: str
@@ -140,6 +177,8 @@ class SiteOut(BaseModel):
     note: str
     true_on: date | None
     elsewhen: bool
+    trusted: bool
+    set_aside: bool
     n_pixels: int
     n_covered: int
     outside: float
@@ -165,12 +204,14 @@ class ClassTrainingOut(BaseModel):
 
 
 class PairOut(BaseModel):
-    """``jeffries_matusita``: corrected for what two samples of one class show by chance; ``few``:
-    one of the classes has fewer than ten pixels per band."""
+    """All three corrected for what two samples of one class show by chance; ``few``: one of the
+    classes has fewer than ten pixels per band."""
 
     code: int
     other_code: int
     jeffries_matusita: float
+    transformed_divergence: float
+    bhattacharyya: float
     few: bool
 
 
@@ -198,6 +239,17 @@ class ContestedOut(BaseModel):
     n_pixels: int
 
 
+class LiveOut(BaseModel):
+    """Which classifier the live map shows: the ``version`` of the training that taught it, None
+    while there is none, since when, and from how many sites; ``pending``: another one is being
+    trained."""
+
+    version: str | None
+    trained_at: datetime | None
+    n_sites: int | None
+    pending: bool
+
+
 class TrainingOut(BaseModel):
     """``version`` changes with every site or class; ``problem``: why no map can be made yet.
     ``withheld``: codes of classes with too few pixels for a pair's distance to say anything;
@@ -211,24 +263,36 @@ class TrainingOut(BaseModel):
     withheld: list[int]
     contested: list[ContestedOut]
     problem: str | None
+    live: LiveOut
 
 
 class ClassifierOut(BaseModel):
+    """``draws``: the seed changes something; ``slow``: training may take seconds."""
+
     id: str
     title: str
     good_for: str
     source: str
+    scores: str
+    draws: bool
+    slow: bool
     settings_schema: dict[str, Any]
+
+
+MOST_ROLES = 500  # layers that go into a classifier
 
 
 class RunCreate(In):
     scene_id: Id
-    roles: list[str] = Field(min_length=1, max_length=64)
+    roles: list[str] = Field(min_length=1, max_length=MOST_ROLES)
     method: str = "maximum-likelihood"
     settings: dict[str, Any] = Field(default_factory=dict)
+    seed: int = Field(0, ge=0, le=MOST_SEED)
 
 
 class RunOut(BaseModel):
+    """``methods``, ``layers``: what a run that tries them has told so far."""
+
     id: int
     title: str
     state: RunState
@@ -242,27 +306,8 @@ class RunOut(BaseModel):
     kind: str
     method: str | None
     settings: dict[str, Any]
-
-
-class TrainedClassOut(BaseModel):
-    code: int
-    name: str
-    colour: str
-
-
-class TrainedClassifierOut(BaseModel):
-    """``roles`` and ``quantities``: what each band must see, and what its values must mean."""
-
-    id: int
-    name: str
-    sentence: str
-    method: str
-    settings: dict[str, Any]
-    seed: int
-    roles: list[str]
-    quantities: list[str]
-    classes: list[TrainedClassOut]
-    created_at: datetime
+    methods: list[MethodRow]
+    layers: list[LayerRow]
 
 
 class LegendOut(BaseModel):

@@ -2,17 +2,32 @@
 
 from typing import Annotated
 
-from fastapi import APIRouter, Query, Request
+from fastapi import APIRouter, Query, Request, Response
 from fastapi.responses import FileResponse
 from starlette.concurrency import run_in_threadpool
 
-from kitesort.api.downloads import file_stem
+from kitesort.api.downloads import attachment, file_stem
+from kitesort.api.method_schemas import (
+    ApplyCreate,
+    FitOut,
+    NamedClassOut,
+    TrainedClassifierOut,
+    TreeLineOut,
+)
 from kitesort.api.raw_body import RAW_BODY, read_body
-from kitesort.api.schemas import Id, NamePatch, TrainedClassifierOut, TrainedClassOut
+from kitesort.api.runs import run_out
+from kitesort.api.schemas import Id, NamePatch, RunOut
+from kitesort.core.classify.onnx_file import write_onnx
 from kitesort.core.classify.stored import MOST_FILE_BYTES
+from kitesort.core.classify.tree_words import lines_of
+from kitesort.runs import make_map
+from kitesort.runs.queue import RunQueue
 from kitesort.store import classifiers
+from kitesort.store.layers import require_in_study
 from kitesort.store.records import KeptClassifier
 from kitesort.store.studies import get_study
+from kitesort.study.applying import apply_recipe, check_fit
+from kitesort.study.rasters import layer_record
 
 router = APIRouter(tags=["classifiers"])
 ZIP = "application/zip"
@@ -59,6 +74,60 @@ def download_classifier(classifier_id: Id) -> FileResponse:
     return FileResponse(path, media_type=ZIP, filename=f"{file_stem(kept.name)}-classifier.zip")
 
 
+@router.get(
+    "/trained-classifiers/{classifier_id}/onnx",
+    response_class=Response,
+    responses={200: {"content": {ZIP: {}}}},
+)
+def download_onnx(classifier_id: Id) -> Response:
+    """The classifier as an ONNX model with its card, for any runtime of that open standard."""
+    kept = classifiers.get_classifier(classifier_id)
+    content = write_onnx(classifiers.open_classifier(classifier_id))
+    headers = {"Content-Disposition": attachment(f"{file_stem(kept.name)}-onnx.zip")}
+    return Response(content, media_type=ZIP, headers=headers)
+
+
+@router.get("/trained-classifiers/{classifier_id}/questions")
+def get_questions(classifier_id: Id) -> list[TreeLineOut]:
+    """A decision tree as it is read: questions one under the other, and answers."""
+    model = classifiers.open_classifier(classifier_id).model
+    return [TreeLineOut.model_validate(one, from_attributes=True) for one in lines_of(model)]
+
+
+@router.get("/trained-classifiers/{classifier_id}/fits")
+def get_fits(
+    classifier_id: Id, scene_ids: Annotated[list[Id], Query(min_length=1, max_length=50)]
+) -> list[FitOut]:
+    """Whether the classifier can be put on scenes: bands, what their values mean, and how like they
+    are to those of the scene that was trained on."""
+    kept = classifiers.get_classifier(classifier_id)
+    require_in_study(kept.study_id, scene_ids)
+    return [
+        FitOut(scene_id=fit.scene_id, problem=fit.problem, remarks=list(fit.remarks))
+        for fit in (check_fit(kept, scene_id) for scene_id in scene_ids)
+    ]
+
+
+@router.post("/trained-classifiers/{classifier_id}/apply", status_code=201)
+def apply_classifier(request: Request, classifier_id: Id, body: ApplyCreate) -> list[RunOut]:
+    """Queue a class map of each scene; none where one of them does not fit."""
+    kept = classifiers.get_classifier(classifier_id)
+    require_in_study(kept.study_id, body.scene_ids)
+    recipes = [(i, apply_recipe(kept, i)) for i in dict.fromkeys(body.scene_ids)]
+    queue: RunQueue = request.app.state.queue
+    return [
+        run_out(
+            queue.submit(
+                kept.study_id,
+                f"Classifying {layer_record(scene_id).title}",
+                make_map.KIND,
+                make_map.MapTask(recipe=recipe, give=tuple(body.give), level=body.level),
+            )
+        )
+        for scene_id, recipe in recipes
+    ]
+
+
 def _out(kept: KeptClassifier) -> TrainedClassifierOut:
     told = kept.told
     return TrainedClassifierOut(
@@ -70,6 +139,8 @@ def _out(kept: KeptClassifier) -> TrainedClassifierOut:
         seed=told.seed,
         roles=list(told.roles),
         quantities=list(told.quantities),
-        classes=[TrainedClassOut(code=c.code, name=c.name, colour=c.colour) for c in told.classes],
+        classes=[NamedClassOut(code=c.code, name=c.name, colour=c.colour) for c in told.classes],
+        check=told.check,
+        scene=told.scene.title if told.scene else None,
         created_at=kept.created_at,
     )

@@ -14,6 +14,7 @@ from kitesort.api.schemas import (
     ContestedOut,
     EditStateOut,
     Id,
+    LiveOut,
     PairOut,
     SiteCreate,
     SiteOut,
@@ -29,14 +30,35 @@ from kitesort.store.database import transaction
 from kitesort.store.layers import require_in_study
 from kitesort.store.records import LandClass, Site
 from kitesort.store.studies import get_study
-from kitesort.study.pairs import best_bands, hardest_pairs, starved_classes, untold_classes
+from kitesort.study.method import parse_method
+from kitesort.study.pairs import (
+    best_bands,
+    hardest_pairs,
+    pair_bands,
+    starved_classes,
+    untold_classes,
+)
 from kitesort.study.rasters import open_layer, usable_tile
 from kitesort.study.readout import default_roles
-from kitesort.study.site_reading import site_summary
-from kitesort.study.training import TrainingState, is_true_in, remembered_state, training_state
+from kitesort.study.site_reading import outline_in, read_ahead, site_summary
+from kitesort.study.training import (
+    TrainingState,
+    is_true_in,
+    latest_trained,
+    remembered_state,
+    training_state,
+)
 
 router = APIRouter(tags=["training"])
+MethodQuery = Annotated[
+    str,
+    Query(
+        max_length=20_000,
+        description="the method in hand as JSON: id, settings, seed; empty: the usual one",
+    ),
+]
 RolesQuery = Annotated[str, Query(description="roles with commas between; empty: the usual ones")]
+CodeQuery = Annotated[int | None, Query(ge=1, le=254)]
 ExpectedQuery = Annotated[int | None, Query(description="the edit that is meant; it and no other")]
 
 
@@ -53,7 +75,7 @@ def create_class(study_id: Id, body: ClassCreate) -> LandClass:
 
 @router.patch("/classes/{class_id}")
 def update_class(class_id: Id, body: ClassPatch) -> LandClass:
-    return scheme.update_class(class_id, body.model_dump(exclude_none=True))
+    return scheme.update_class(class_id, body.changes)
 
 
 @router.delete("/classes/{class_id}", status_code=204)
@@ -64,7 +86,10 @@ def delete_class(class_id: Id) -> None:
 @router.get("/studies/{study_id}/sites")
 def get_sites(study_id: Id, scene_id: Id) -> list[SiteOut]:
     require_in_study(study_id, [scene_id])
-    return [_site_out(site, scene_id) for site in sites.list_sites(study_id)]
+    found = sites.list_sites(study_id)
+    raster, roles = open_layer(scene_id), default_roles(scene_id)
+    read_ahead(scene_id, [outline_in(raster, study_id, s.geometry) for s in found], roles)
+    return [_site_out(site, scene_id) for site in found]
 
 
 @router.post("/studies/{study_id}/sites", status_code=201)
@@ -112,9 +137,12 @@ def redo_edit(study_id: Id, expected: ExpectedQuery = None) -> EditStateOut:
 
 
 @router.get("/studies/{study_id}/training")
-def get_training(study_id: Id, scene_id: Id, roles: RolesQuery = "") -> TrainingOut:
+def get_training(
+    study_id: Id, scene_id: Id, roles: RolesQuery = "", method: MethodQuery = ""
+) -> TrainingOut:
     get_study(study_id)
-    return _training_out(training_state(study_id, scene_id, _parse_roles(scene_id, roles)))
+    wanted = parse_roles(scene_id, roles)
+    return _training_out(training_state(study_id, scene_id, wanted, parse_method(method)))
 
 
 @router.get("/studies/{study_id}/band-subsets")
@@ -123,10 +151,17 @@ def get_band_subsets(
     scene_id: Id,
     roles: RolesQuery = "",
     limit: Annotated[float, Query(gt=0, lt=2)] = 1.9,
+    code: CodeQuery = None,
+    other_code: CodeQuery = None,
 ) -> BandAdviceOut:
-    """For each number of bands those that tell the classes apart best, from the training pixels."""
+    """For each number of bands those that tell the classes apart best, from the training pixels;
+    of two classes alone where their codes are given."""
     require_in_study(study_id, [scene_id])
-    advice = best_bands(study_id, scene_id, _parse_roles(scene_id, roles), limit)
+    wanted = parse_roles(scene_id, roles)
+    if code is None or other_code is None or code == other_code:
+        advice = best_bands(study_id, scene_id, wanted, limit)
+    else:
+        advice = pair_bands(study_id, scene_id, wanted, (code, other_code), limit)
     enough = advice.found.smallest_with(limit)
     return BandAdviceOut(
         subsets=[
@@ -155,10 +190,11 @@ def get_live_tile(
     col: int,
     scene_id: Id,
     roles: RolesQuery = "",
+    method: MethodQuery = "",
 ) -> Response:
     """A tile of the class map as it would come out with the sites of this version."""
     state = remembered_state(version) or training_state(
-        study_id, scene_id, _parse_roles(scene_id, roles)
+        study_id, scene_id, parse_roles(scene_id, roles), parse_method(method)
     )
     if state.version != version or state.model is None:
         raise NotFoundError("The training sites have changed since; ask for the new version.")
@@ -174,7 +210,8 @@ def get_live_tile(
     return picture_response(request, key, make, IMMUTABLE)
 
 
-def _parse_roles(scene_id: int, text: str) -> tuple[str, ...]:
+def parse_roles(scene_id: int, text: str) -> tuple[str, ...]:
+    """Bands named with commas between; the usual ones where none are."""
     wanted = tuple(role for role in text.split(",") if role)
     return wanted or default_roles(scene_id)
 
@@ -198,6 +235,8 @@ def _site_out(site: Site, scene_id: int) -> SiteOut:
         note=site.note,
         true_on=site.true_on,
         elsewhen=not is_true_in(site, scene_id),
+        trusted=site.trusted,
+        set_aside=site.set_aside,
         n_pixels=summary.n_valid,
         n_covered=summary.n_covered,
         outside=summary.outside,
@@ -229,8 +268,15 @@ def _training_out(state: TrainingState) -> TrainingOut:
         usual_minimum=USUAL_MINIMUM_PER_BAND * len(state.training.roles),
         classes=classes,
         pairs=[
-            PairOut(code=a, other_code=b, jeffries_matusita=v, few=a in few or b in few)
-            for a, b, v in hardest_pairs(state)
+            PairOut(
+                code=pair.code,
+                other_code=pair.other_code,
+                jeffries_matusita=pair.jeffries_matusita,
+                transformed_divergence=pair.transformed_divergence,
+                bhattacharyya=pair.bhattacharyya,
+                few=pair.code in few or pair.other_code in few,
+            )
+            for pair in hardest_pairs(state)
         ],
         withheld=untold_classes(state),
         contested=[
@@ -238,4 +284,19 @@ def _training_out(state: TrainingState) -> TrainingOut:
             for c in state.contested
         ],
         problem=state.problem,
+        live=_live_out(state),
+    )
+
+
+def _live_out(state: TrainingState) -> LiveOut:
+    """What the map can show: the classifier as it stands, or while a slow one is being trained the
+    one before."""
+    latest = latest_trained(state)
+    if state.problem is not None or latest is None:
+        return LiveOut(version=None, trained_at=None, n_sites=None, pending=state.pending)
+    return LiveOut(
+        version=latest.version,
+        trained_at=latest.at,
+        n_sites=latest.n_sites,
+        pending=state.pending,
     )

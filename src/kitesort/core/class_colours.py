@@ -6,6 +6,7 @@ Colours are ours, after what the covers look like on a map; the default palette 
 
 import re
 from collections.abc import Iterable
+from functools import lru_cache
 
 import numpy as np
 import numpy.typing as npt
@@ -65,15 +66,10 @@ def apartness(colour: str, others: Iterable[str]) -> float:
     """The least distance to the others, CIEDE2000, in the sight in which it is least."""
     from skimage.color import deltaE_ciede2000  # slow to import, seldom needed
 
-    lab = [_lab(colour, sight) for sight in SIGHTS]
-    return min(
-        (
-            float(deltaE_ciede2000(mine, _lab(other, sight)))
-            for other in others
-            for mine, sight in zip(lab, SIGHTS, strict=True)
-        ),
-        default=float("inf"),
-    )
+    seen = [_lab(other) for other in others]
+    if not seen:
+        return float("inf")
+    return float(deltaE_ciede2000(_lab(colour)[None], np.stack(seen)).min())
 
 
 def _suggested(name: str) -> tuple[str, ...]:
@@ -84,11 +80,13 @@ def _suggested(name: str) -> tuple[str, ...]:
     return ()
 
 
-def _lab(colour: str, sight: npt.NDArray[np.float64]) -> npt.NDArray[np.float64]:
+@lru_cache(maxsize=2048)
+def _lab(colour: str) -> npt.NDArray[np.float64]:
+    """As it is seen in each sight (sights, 3)."""
     from skimage.color import rgb2lab
 
     rgb = np.array([int(colour[i : i + 2], 16) / 255 for i in (1, 3, 5)])
     linear = np.where(rgb <= 0.04045, rgb / 12.92, ((rgb + 0.055) / 1.055) ** 2.4)
-    seen = np.clip(sight @ linear, 0, 1)
+    seen = np.clip(np.stack([sight @ linear for sight in SIGHTS]), 0, 1)
     encoded = np.where(seen <= 0.0031308, 12.92 * seen, 1.055 * seen ** (1 / 2.4) - 0.055)
     return np.asarray(rgb2lab(encoded))

@@ -125,3 +125,10 @@ def units_across_m(grid: Grid) -> tuple[float, float, float]:
         usable = np.isfinite(metres) and metres > 0
         found.append(float(metres / (2 * half)) if usable else unit_m(grid.crs))
     return found[0], found[1], found[2]
+
+
+def pixel_side_m(grid: Grid) -> float:
+    """Side of a square with the area of the grid's middle pixel on the ellipsoid, in metres."""
+    middle = Window(grid.height // 2, grid.width // 2, 1, 1)
+    hectares = float(np.ravel(pixel_areas_ha(grid, middle))[0])
+    return float(np.sqrt(hectares * SQUARE_METRES_PER_HECTARE))

@@ -19,8 +19,11 @@ DEGREES = "EPSG:4326"
 Json = dict[str, Any]
 
 
-def read_geojson(content: bytes, file_name: str) -> tuple[list[BaseGeometry], list[str], str]:
-    """Shapes without heights, what they are called, and the coordinate system's name.
+def read_features(
+    content: bytes, file_name: str
+) -> tuple[list[BaseGeometry | None], list[Json], str]:
+    """Shapes without heights (None where a feature has none), the attributes of each, and the
+    coordinate system's name.
 
     Raises
     ------
@@ -35,10 +38,13 @@ def read_geojson(content: bytes, file_name: str) -> tuple[list[BaseGeometry], li
     features = told.get("features") if told.get("type") == "FeatureCollection" else [told]
     if not isinstance(features, list):
         raise _unreadable(file_name)
-    found = [_shape_of(feature, file_name) for feature in features]
-    names = [_name_of(feature, i) for i, feature in enumerate(features, start=1)]
-    kept = [(one, name) for one, name in zip(found, names, strict=True) if one is not None]
-    return [one for one, _ in kept], [name for _, name in kept], _crs_of(told, file_name)
+    shapes = [_shape_of(feature, file_name) for feature in features]
+    return shapes, [_attributes_of(feature) for feature in features], _crs_of(told, file_name)
+
+
+def _attributes_of(feature: Json) -> Json:
+    told = feature.get("properties")
+    return told if isinstance(told, dict) else {}
 
 
 def _unreadable(file_name: str) -> UnreadableFileError:
@@ -67,17 +73,6 @@ def shape_or_none(geometry: Any) -> BaseGeometry | None:
             return shape(geometry)
     except (ShapelyError, LookupError, TypeError, ValueError, AttributeError):
         return None
-
-
-def _name_of(feature: Json, number: int) -> str:
-    """The attribute that is called a name, else the only one of text, else the number."""
-    attributes = feature.get("properties")
-    texts = {str(k): v for k, v in attributes.items() if isinstance(v, str)} if isinstance(
-        attributes, dict) else {}  # fmt: skip
-    named = next((v for k, v in texts.items() if "name" in k.casefold()), None)
-    if named is None and len(texts) == 1:
-        (named,) = texts.values()
-    return named or f"Outline {number}"
 
 
 def _crs_of(told: Json, file_name: str) -> str:

@@ -1,6 +1,6 @@
 """Outlines carried from one coordinate system to another."""
 
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from typing import Any
 
 import numpy as np
@@ -16,6 +16,7 @@ from kitesort.core.grid import SQUARE_METRES_PER_HECTARE, parse_crs
 from kitesort.core.raster.warp import transformer
 
 PIECES_PER_SIDE = 64  # long straight edges are bent in another coordinate system
+STRAIGHT = 1e-5  # of an outline's size, by which the middle of an edge may be off
 
 
 def is_same_crs(a: str, b: str) -> bool:
@@ -38,7 +39,8 @@ def shape_of(geometry: Mapping[str, Any]) -> BaseGeometry:
 
 
 def reproject_shape(geometry: BaseGeometry, from_crs: str, to_crs: str) -> BaseGeometry:
-    """The same outline in another CRS, edges cut fine enough to follow the ground.
+    """The same outline in another CRS, edges cut fine enough to follow the ground where they are
+    long enough to be bent.
 
     Raises
     ------
@@ -46,18 +48,32 @@ def reproject_shape(geometry: BaseGeometry, from_crs: str, to_crs: str) -> BaseG
     """
     if is_same_crs(from_crs, to_crs):
         return geometry
-    left, bottom, right, top = geometry.bounds
-    longest = max(right - left, top - bottom) / PIECES_PER_SIDE
-    fine = shapely.segmentize(geometry, longest) if longest > 0 else geometry
-    to_target = transformer(from_crs, to_crs)
 
     def move(points: npt.NDArray[np.float64]) -> npt.NDArray[np.float64]:
-        return np.column_stack(to_target.transform(points[:, 0], points[:, 1]))
+        return reproject_points(points, from_crs, to_crs)
 
-    moved = shapely.transform(fine, move)
+    moved = shapely.transform(geometry, move)
+    if not _is_straight(geometry, moved, move):
+        left, bottom, right, top = geometry.bounds
+        longest = max(right - left, top - bottom) / PIECES_PER_SIDE
+        moved = shapely.transform(shapely.segmentize(geometry, longest), move)
     if not np.isfinite(shapely.get_coordinates(moved)).all():
         raise BadSettingsError(f"Part of the outline cannot be shown in {to_crs}.")
     return moved
+
+
+def _is_straight(
+    before: BaseGeometry,
+    after: BaseGeometry,
+    move: Callable[[npt.NDArray[np.float64]], npt.NDArray[np.float64]],
+) -> bool:
+    """Whether the middles of all edges lie where they would on straight ones."""
+    corners, moved = shapely.get_coordinates(before), shapely.get_coordinates(after)
+    if len(corners) < 2 or not np.isfinite(moved).all():
+        return True
+    off = move((corners[1:] + corners[:-1]) / 2) - (moved[1:] + moved[:-1]) / 2
+    size = float(np.ptp(moved, axis=0).max())
+    return bool(np.hypot(*off.T).max() <= STRAIGHT * size)
 
 
 def reproject_geometry(geometry: dict[str, Any], from_crs: str, to_crs: str) -> dict[str, Any]:
@@ -65,6 +81,15 @@ def reproject_geometry(geometry: dict[str, Any], from_crs: str, to_crs: str) -> 
     if is_same_crs(from_crs, to_crs):
         return geometry
     return dict(mapping(reproject_shape(shape_of(geometry), from_crs, to_crs)))
+
+
+def reproject_points(
+    points: npt.NDArray[np.float64], from_crs: str, to_crs: str
+) -> npt.NDArray[np.float64]:
+    """Places (n, 2) in another CRS; infinite where they cannot be shown there."""
+    if is_same_crs(from_crs, to_crs):
+        return points
+    return np.column_stack(transformer(from_crs, to_crs).transform(points[:, 0], points[:, 1]))
 
 
 def reproject_point(x: float, y: float, from_crs: str, to_crs: str) -> tuple[float, float]:

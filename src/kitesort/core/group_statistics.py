@@ -29,6 +29,17 @@ class ClassStatistics:
     def standard_deviation(self) -> Float64Array:
         return np.sqrt(np.diag(self.covariance))
 
+    @property
+    def correlation(self) -> Float64Array:
+        """Correlation coefficients (bands, bands), exactly 1 of a band with itself; not-a-number of
+        one that does not vary."""
+        spread = self.standard_deviation
+        with np.errstate(invalid="ignore", divide="ignore"):
+            found = self.covariance / np.outer(spread, spread)
+        found = np.clip(found, -1, 1)
+        np.fill_diagonal(found, np.where(spread > 0, 1.0, np.nan))
+        return np.asarray(found)
+
 
 def compute_statistics(pixels: npt.NDArray[np.floating]) -> ClassStatistics:
     """Statistics of pixels (n, bands); a single pixel has zero covariance."""

@@ -43,3 +43,9 @@ def merge_legends(legends: Iterable[Legend]) -> Legend:
                 "in another. Make both maps from one class scheme."
             )
     return tuple(known[code] for code in sorted(known))
+
+
+def same_named(first: Iterable[LegendEntry], second: Iterable[LegendEntry]) -> dict[int, int]:
+    """By each code of the first legend, the second's code of the class of the same name."""
+    named = {entry.name.casefold(): entry.code for entry in second}
+    return {e.code: named[e.name.casefold()] for e in first if e.name.casefold() in named}

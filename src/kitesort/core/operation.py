@@ -21,6 +21,12 @@ MOST_MEMBERS = 200  # scenes made into one
 LARGEST_AT_ONCE = 2_000_000  # pixels of which every one may be counted while a user waits
 
 LayerOpener = Callable[[int, tuple[str, ...]], Raster]
+ClassifierReader = Callable[[int], bytes]
+
+
+def no_classifiers(_: int) -> bytes:
+    """For what is opened outside of a study."""
+    raise InputError("There is no trained classifier here.")
 
 
 class LayerRef(Settings):
@@ -34,13 +40,14 @@ class LayerRef(Settings):
 class Context:
     """What an operation may need beside its inputs: other layers by id, the delivery that its first
     input stems from (None for one combined of several, or derived), the quality flags left out, all
-    layers of the study by name, and what is known of the sensor."""
+    layers of the study by name, what is known of the sensor, and trained classifiers' files."""
 
     opener: LayerOpener
     delivery: DeliveredScene | None = None
     excluded: tuple[str, ...] = DEFAULT_EXCLUDED
     layers: Mapping[str, LayerRef] = field(default_factory=dict)
     sensor: str | None = None
+    read_classifier: ClassifierReader = no_classifiers
 
     def open_layer(self, layer_id: int) -> Raster:
         """Another layer, without the pixels that the inputs are without."""
@@ -103,7 +110,8 @@ class Operation:
     one that looks at a pixel's neighbours, and so at native resolution: the side of the square of
     as many pixels as it shows at once. ``keeps_units``: its bands are the input's own, made better.
     ``family``: corrections that do the same kind of thing. ``otherwise``: of a correction that
-    needs the factors of the metadata, the one that does without. ``silent``: settings, at
+    needs the factors of the metadata, the one that does without. ``apart``: its bands answer
+    different questions, and are looked at one at a time. ``silent``: settings, at
     any depth, that are words and colours and make no pixels.
     """
 
@@ -129,6 +137,7 @@ class Operation:
     native_side: int | None = None
     keeps_units: bool = False
     otherwise: str | None = None
+    apart: bool = False
     silent: frozenset[str] = frozenset()
 
     @property

@@ -3,7 +3,7 @@ whose nodes are operations with settings that leave nothing open."""
 
 import hashlib
 import json
-from collections.abc import Callable, Iterator, Mapping
+from collections.abc import Callable, Iterable, Iterator, Mapping
 from dataclasses import dataclass
 from typing import Annotated, Any, Literal
 
@@ -14,7 +14,14 @@ from kitesort.core.delivery.opening import open_delivery
 from kitesort.core.delivery.scene import DEFAULT_EXCLUDED, DeliveredScene
 from kitesort.core.engine import UNWATCHED, Watch
 from kitesort.core.errors import BadSettingsError, InputError
-from kitesort.core.operation import Context, LayerOpener, LayerRef, Operation
+from kitesort.core.operation import (
+    ClassifierReader,
+    Context,
+    LayerOpener,
+    LayerRef,
+    Operation,
+    no_classifiers,
+)
 from kitesort.core.operations import OPERATIONS
 from kitesort.core.raster.protocol import Raster, kind_of
 from kitesort.core.settings import describe_invalid, validate_settings
@@ -205,16 +212,18 @@ def _words_of(recipe: Recipe) -> str:
     if recipe.spec.station == "derive":
         return f"{said}, of {', '.join(inner)}"
     if recipe.spec.station == "classify":
-        return f"{inner[0]} {said}"
+        return f"{' and '.join(inner)} {said}"
     return f"{said[0].upper()}{said[1:]} {', '.join(inner)}"
 
 
 @dataclass(frozen=True)
 class LayerReader:
-    """What a recipe needs of a study: other layers by id, and the delivery each stems from."""
+    """What a recipe needs of a study: other layers by id, the delivery each stems from, and the
+    files of trained classifiers by id."""
 
     open_layer: LayerOpener
     delivery_of: Callable[[int], DeliveredScene | None]
+    read_classifier: ClassifierReader = no_classifiers
 
 
 def delivery_behind(recipe: Recipe, reader: LayerReader) -> DeliveredScene | None:
@@ -254,8 +263,21 @@ def _open(recipe: Recipe, reader: LayerReader, excluded: tuple[str, ...]) -> Ras
     inputs = tuple(_open(part, reader, excluded) for part in recipe.applied_to)
     _require_kinds(recipe.spec, inputs)
     delivery = delivery_behind(recipe.inputs[0], reader) if recipe.spec.is_step else None
-    context = Context(reader.open_layer, delivery, excluded)
+    context = Context(reader.open_layer, delivery, excluded, read_classifier=reader.read_classifier)
     return recipe.spec.open(inputs, recipe.checked, context)
+
+
+def open_steps(raster: Raster, steps: Iterable[Node], reader: LayerReader) -> Raster:
+    """Steps, the earliest first, on a raster that is open already.
+
+    Raises
+    ------
+    InputError, BadSettingsError
+    """
+    for step in steps:
+        _require_kinds(step.spec, (raster,))
+        raster = step.spec.open((raster,), step.checked, Context(reader.open_layer))
+    return raster
 
 
 def _require_kinds(spec: Operation, inputs: tuple[Raster, ...]) -> None:
@@ -297,6 +319,7 @@ def apply_operation(
         delivery,
         layers=layers or {},
         sensor=delivery.sensor if delivery else None,
+        read_classifier=reader.read_classifier,
     )
     prepared = spec.prepare(rasters, given, context, watch)
     named = {part.layer_id for part in inputs if isinstance(part, LayerLeaf)}

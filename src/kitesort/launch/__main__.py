@@ -116,9 +116,13 @@ def _server(options: argparse.Namespace) -> int:
     raise_limit()
     uvicorn.run(
         create_app(), host=options.host, port=options.port, log_level="warning",
-        timeout_graceful_shutdown=2,
+        timeout_graceful_shutdown=2, timeout_keep_alive=KEEP_ALIVE,
     )  # fmt: skip
     return 0
+
+
+# Seconds; longer than a browser leaves a connection unused, so that none is closed under a request.
+KEEP_ALIVE = 120
 
 
 def _catalogue(options: argparse.Namespace) -> int:

@@ -9,7 +9,9 @@ from kitesort.runs.derive import derive_layers
 from kitesort.runs.keep_layer import keep_layer
 from kitesort.runs.make_map import make_map
 from kitesort.runs.statistics import count_exactly
+from kitesort.runs.take_ground import bring_in_ground
 from kitesort.runs.take_scene import take_scene
+from kitesort.runs.try_methods import try_layers, try_methods
 from kitesort.store.records import Run
 from kitesort.store.runs import end_cancelled, fail_run, start_run
 
@@ -17,9 +19,12 @@ KINDS: dict[str, Callable[[Run], None]] = {
     "map": make_map,
     "keep": keep_layer,
     "take-scene": take_scene,
+    "take-ground": bring_in_ground,
     "statistics": count_exactly,
     "density": count_plane,
     "derive": derive_layers,
+    "try-methods": try_methods,
+    "try-layers": try_layers,
 }
 
 

@@ -3,6 +3,7 @@
 import os
 from pathlib import Path
 
+from kitesort.core.classify.onnx_file import unwrap
 from kitesort.core.classify.reading import read_classifier
 from kitesort.core.classify.stored import StoredClassifier, write_classifier
 from kitesort.core.errors import NotFoundError
@@ -32,12 +33,29 @@ def get_classifier(classifier_id: int) -> KeptClassifier:
     return fetch(ClassifierRow, KeptClassifier, classifier_id, "The classifier")
 
 
-def keep_classifier(study_id: int, name: str, stored: StoredClassifier, file: str) -> None:
+def keep_classifier(
+    study_id: int, name: str, stored: StoredClassifier, file: str
+) -> KeptClassifier:
     """Record a classifier that a run has trained, in that run's transaction."""
     _write(file, write_classifier(stored))
-    ClassifierRow.create(
+    row = ClassifierRow.create(
         study_id=study_id, name=name, told=stored.told.model_dump(mode="json"), path=file
     )
+    return get_classifier(row.id)
+
+
+def classifier_content(classifier_id: int) -> bytes:
+    """The file of a classifier, one that was taken out of the study, too: layers may be made of it.
+
+    Raises
+    ------
+    NotFoundError
+    """
+    with transaction():
+        row = ClassifierRow.get_or_none(ClassifierRow.id == classifier_id)
+    if row is None:
+        raise NotFoundError("The classifier does not exist any more. Train it again.")
+    return _file(row.path).read_bytes()
 
 
 def import_classifier(study_id: int, name: str, content: bytes) -> KeptClassifier:
@@ -48,7 +66,7 @@ def import_classifier(study_id: int, name: str, content: bytes) -> KeptClassifie
     NotFoundError, BadClassifierError, BadSettingsError, DiskFullError
     """
     get_study(study_id)
-    stored = read_classifier(content)
+    stored = read_classifier(unwrap(content))
     with transaction():
         made = next_id("classifier")
         file = f"classifier-{made}-{os.urandom(4).hex()}.zip"
@@ -87,7 +105,11 @@ def open_classifier(classifier_id: int) -> StoredClassifier:
 
 def classifier_file(classifier_id: int) -> Path:
     """Raises NotFoundError."""
-    path = classifier_folder() / get_classifier(classifier_id).path
+    return _file(get_classifier(classifier_id).path)
+
+
+def _file(name: str) -> Path:
+    path = classifier_folder() / name
     if not path.is_file():
         raise NotFoundError("The classifier's file is not there any more. Train it again.")
     return path

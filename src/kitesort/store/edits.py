@@ -3,8 +3,10 @@
 from collections.abc import Iterator
 from contextlib import contextmanager
 from dataclasses import dataclass, replace
+from itertools import groupby
 from typing import Any, Literal
 
+from peewee import chunked
 from pydantic_core import to_jsonable_python
 
 from kitesort.core.errors import EditedElsewhereError, NotFoundError, NothingToUndoError
@@ -16,16 +18,18 @@ from kitesort.store.models import (
     EditRow,
     LayerRow,
     NoteRow,
+    PointRow,
     PresetRow,
     SiteRow,
     Table,
 )
 from kitesort.store.news import announce
 
-Entity = Literal["class", "site", "note", "layer", "preset", "classifier"]
+Entity = Literal["class", "site", "point", "note", "layer", "preset", "classifier"]
 TABLES: dict[str, type[Table]] = {
     "class": ClassRow,
     "site": SiteRow,
+    "point": PointRow,
     "note": NoteRow,
     "layer": LayerRow,
     "preset": PresetRow,
@@ -33,6 +37,7 @@ TABLES: dict[str, type[Table]] = {
 }
 KEPT_EDITS = 500
 EDIT_LOCK = 7463
+AT_ONCE = 1000  # rows in one statement
 
 
 @dataclass(frozen=True)
@@ -57,9 +62,14 @@ class EditState:
 
 
 def next_id(entity: Entity) -> int:
+    return next_ids(entity, 1)[0]
+
+
+def next_ids(entity: Entity, n: int) -> list[int]:
+    """So many ids that nobody else gets."""
     table = TABLES[entity]._meta.table_name
-    row = db.execute_sql(f"SELECT nextval(pg_get_serial_sequence('{table}', 'id'))").fetchone()
-    return int(row[0])
+    asked = f"SELECT nextval(pg_get_serial_sequence('{table}', 'id')) FROM generate_series(1, %s)"
+    return [int(row[0]) for row in db.execute_sql(asked, (n,)).fetchall()]
 
 
 def apply_edit(study_id: int, title: str, changes: list[Change]) -> None:
@@ -69,9 +79,8 @@ def apply_edit(study_id: int, title: str, changes: list[Change]) -> None:
     if not changes:
         return
     with _one_at_a_time(study_id):
-        changes = [_from_what_is_there(change) for change in changes]
-        for change in changes:
-            _set_row(change.entity, change.id, change.after)
+        changes = _from_what_is_there(changes)
+        _set_rows([_Step(c.entity, c.id, c.before, c.after) for c in changes])
         EditRow.delete().where(EditRow.study_id == study_id, EditRow.undone).execute()
         row = EditRow.create(
             study_id=study_id, title=title, changes=[change.__dict__ for change in changes]
@@ -95,8 +104,9 @@ def undo(study_id: int, expected: int | None = None) -> EditState:
     """
     with _one_at_a_time(study_id):
         edit = _require(_newest(study_id), expected, "undo")
-        for change in reversed(edit.changes):
-            _set_row(change["entity"], change["id"], change["before"])
+        _set_rows(
+            [_Step(c["entity"], c["id"], c["after"], c["before"]) for c in reversed(edit.changes)]
+        )
         EditRow.update(undone=True).where(EditRow.id == edit.id).execute()
         _announce(edit, "undone")
         return edit_state(study_id)
@@ -111,8 +121,7 @@ def redo(study_id: int, expected: int | None = None) -> EditState:
     """
     with _one_at_a_time(study_id):
         edit = _require(_oldest_undone(study_id), expected, "redo")
-        for change in edit.changes:
-            _set_row(change["entity"], change["id"], change["after"])
+        _set_rows([_Step(c["entity"], c["id"], c["before"], c["after"]) for c in edit.changes])
         EditRow.update(undone=False).where(EditRow.id == edit.id).execute()
         _announce(edit, "done again")
         return edit_state(study_id)
@@ -165,30 +174,69 @@ def _one_at_a_time(study_id: int) -> Iterator[None]:
         yield
 
 
-def _from_what_is_there(change: Change) -> Change:
-    """The change, starting from what the row holds now: it may have been changed elsewhere since
-    it was read.
+def _from_what_is_there(changes: list[Change]) -> list[Change]:
+    """The changes, starting from what the rows hold now: they may have been changed elsewhere since
+    they were read.
 
     Raises
     ------
-    NotFoundError : it has gone meanwhile.
+    NotFoundError : one has gone meanwhile.
     """
-    if change.before is None:
-        return change
-    table = TABLES[change.entity]
-    columns = [getattr(table, name) for name in change.before]
-    row = table.select(*columns).where(table.id == change.id).dicts().first()
+    wanted: dict[str, list[int]] = {}
+    for change in changes:
+        if change.before is not None:
+            wanted.setdefault(change.entity, []).append(change.id)
+    rows = {entity: _rows_of(TABLES[entity], ids) for entity, ids in wanted.items()}
+    return [
+        change if change.before is None else replace(change, before=_before(change, rows))
+        for change in changes
+    ]
+
+
+def _rows_of(table: type[Table], ids: list[int]) -> dict[int, dict[str, Any]]:
+    found: dict[int, dict[str, Any]] = {}
+    for some in chunked(ids, AT_ONCE):
+        rows: Any = table.select().where(table.id.in_(some)).dicts()
+        found |= {row["id"]: row for row in rows}
+    return found
+
+
+def _before(change: Change, rows: dict[str, dict[int, dict[str, Any]]]) -> dict[str, Any]:
+    row = rows[change.entity].get(change.id)
     if row is None:
         raise NotFoundError("It was removed meanwhile. Reload to see what there is.")
-    return replace(change, before=to_jsonable_python(row))
+    told: dict[str, Any] = to_jsonable_python({name: row[name] for name in change.before or {}})
+    return told
 
 
-def _set_row(entity: str, row_id: int, values: dict[str, Any] | None) -> None:
-    table = TABLES[entity]
-    if values is None:
-        table.delete().where(table.id == row_id).execute()
-    elif not table.update(values).where(table.id == row_id).execute():
-        table.insert(values | {"id": row_id}).execute()
+@dataclass(frozen=True)
+class _Step:
+    """A row and its columns, from what they are to what they shall be; None for not there."""
+
+    entity: str
+    id: int
+    now: dict[str, Any] | None
+    wanted: dict[str, Any] | None
+
+    @property
+    def kind(self) -> tuple[str, str, tuple[str, ...]]:
+        """Rows of one kind go into one statement: they name the same columns."""
+        act = "take out" if self.wanted is None else "put in" if self.now is None else "change"
+        return self.entity, act, tuple(sorted(self.wanted or ()))
+
+
+def _set_rows(steps: list[_Step]) -> None:
+    """In their order; many of a kind one after the other are put in or taken out at once."""
+    for (entity, act, _), group in groupby(steps, key=lambda step: step.kind):
+        table = TABLES[entity]
+        for some in chunked(group, AT_ONCE):
+            if act == "take out":
+                table.delete().where(table.id.in_([step.id for step in some])).execute()
+            elif act == "put in":
+                table.insert_many([{**(s.wanted or {}), "id": s.id} for s in some]).execute()
+            else:
+                for step in some:
+                    table.update(step.wanted).where(table.id == step.id).execute()
 
 
 def _announce(edit: Any, act: str) -> None:

@@ -20,6 +20,13 @@ def classifier_folder() -> Path:
     return folder
 
 
+def ground_folder() -> Path:
+    """Files of others with training sites, kept while they are looked at and taken."""
+    folder = data_folder() / "ground"
+    folder.mkdir(parents=True, exist_ok=True)
+    return folder
+
+
 def uploads_folder() -> Path:
     folder = data_folder() / "uploads"
     folder.mkdir(parents=True, exist_ok=True)

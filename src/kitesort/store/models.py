@@ -50,6 +50,8 @@ class ClassRow(Table):
     name = pw.TextField()
     colour = pw.TextField()
     description = pw.TextField(default="")
+    position = pw.IntegerField(null=True)
+    parent_id = pw.IntegerField(null=True)
 
     class Meta:
         table_name = "land_class"
@@ -61,6 +63,8 @@ class SiteRow(Table):
     geometry = BinaryJSONField(index=False)
     note = pw.TextField(default="")
     true_on = pw.DateField(null=True)
+    trusted = pw.BooleanField(default=False)
+    set_aside = pw.BooleanField(default=False)
     client_key = pw.TextField(null=True)
 
     class Meta:
@@ -98,6 +102,7 @@ class RunRow(Table):
     percent = pw.DoubleField(default=0)
     seconds_left = pw.DoubleField(null=True)
     log = BinaryJSONField(default=list, index=False)
+    rows = BinaryJSONField(default=list, index=False)
     problem = pw.TextField(null=True)
     layer_id = pw.IntegerField(null=True)
     cancel_requested = pw.BooleanField(default=False)

@@ -99,18 +99,23 @@ class DeliveredFile(Record):
 
 
 class LandClass(Record):
+    """``position``: its place in the order of the scheme, by code where nobody has said;
+    ``parent_id``: the class that it is reported under."""
+
     id: int
     study_id: int
     code: int
     name: str
     colour: str
     description: str
+    position: int | None = None
+    parent_id: int | None = None
 
 
 class Site(Record):
     """Outline as GeoJSON geometry in the CRS of the study's scenes; ``true_on``: the only date on
-    which the ground is that class; ``client_key``: what the browser called it before it was
-    stored."""
+    which the ground is that class; ``trusted``: the analyst vouches for it; ``set_aside``: it never
+    trains; ``client_key``: what the browser called it before it was stored."""
 
     id: int
     study_id: int
@@ -118,6 +123,8 @@ class Site(Record):
     geometry: dict[str, Any]
     note: str
     true_on: date | None = None
+    trusted: bool = False
+    set_aside: bool = False
     client_key: str | None = None
 
     @property
@@ -183,6 +190,7 @@ class Run(Record):
     percent: float
     seconds_left: float | None
     log: list[str]
+    rows: list[dict[str, Any]]
     problem: str | None
     layer_id: int | None
     cancel_requested: bool

@@ -70,6 +70,12 @@ def report_progress(run_id: int, percent: float, seconds_left: float | None) -> 
         return get_run(run_id).cancel_requested
 
 
+def report_rows(run_id: int, rows: list[dict[str, Any]]) -> None:
+    """Store what a run has told so far, of those that tell a table."""
+    with transaction():
+        _change(run_id, rows=rows)
+
+
 def finish_run(run_id: int, log: list[str], layer_id: int | None = None) -> None:
     """``layer_id``: what was made, or looked at."""
     _end(run_id, "done", log, percent=100, layer_id=layer_id)
@@ -150,5 +156,5 @@ def _change(run_id: int, **columns: Any) -> None:
 def _announce(run: Run) -> None:
     announce(
         "run", study_id=run.study_id, run_id=run.id, state=run.state,
-        percent=round(run.percent, 1), seconds_left=run.seconds_left,
+        percent=round(run.percent, 1), seconds_left=run.seconds_left, n_rows=len(run.rows),
     )  # fmt: skip

@@ -94,5 +94,5 @@ def is_delivered(recipe: Recipe) -> bool:
 def derived_node(recipe: Recipe) -> Node | None:
     """The derivation that a layer was made by, steps since aside."""
     source = source_of(recipe)
-    is_derived = isinstance(source, Node) and source.spec.station == "derive"
+    is_derived = isinstance(source, Node) and source.spec.station in ("derive", "classify")
     return source if is_derived and isinstance(source, Node) else None

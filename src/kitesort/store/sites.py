@@ -1,11 +1,12 @@
 """Training sites as they were drawn."""
 
 from collections.abc import Sequence
+from dataclasses import dataclass
 from typing import Any
 
 from pydantic_core import to_jsonable_python
 
-from kitesort.core.errors import EditedElsewhereError, InputError
+from kitesort.core.errors import EditedElsewhereError, InputError, NotFoundError
 from kitesort.store.database import db, transaction
 from kitesort.store.edits import Change, apply_edit, next_id
 from kitesort.store.models import ClassRow, SiteRow
@@ -100,6 +101,44 @@ def _update_site(old: Site, values: dict[str, Any], version: str | None) -> Site
     title = "Reshape a site" if "geometry" in values else "Change a site"
     apply_edit(old.study_id, title, [Change("site", old.id, before, values)])
     return get_site(old.id)
+
+
+@dataclass(frozen=True)
+class SiteEdit:
+    """What becomes of a site: ``values`` to be changed, None for it to go; without an id it is a
+    new one (class_id, geometry, note, true_on)."""
+
+    id: int | None
+    values: dict[str, Any] | None
+
+
+def edit_sites(study_id: int, title: str, edits: Sequence[SiteEdit]) -> list[int]:
+    """Make many changes as one edit; the ids of the sites that were changed or added.
+
+    Raises
+    ------
+    NotFoundError, InputError : a site or class that is not there, or of another study.
+    """
+    with transaction():
+        for values in (edit.values for edit in edits):
+            if values and "class_id" in values:
+                _class_of(study_id, values["class_id"])
+        rows = {site.id: site for site in list_sites(study_id)}
+        missing = [e.id for e in edits if e.id is not None and e.id not in rows]
+        if missing:
+            raise NotFoundError("A site has been removed meanwhile. Nothing was changed.")
+        changes = [_change_of(study_id, edit, rows) for edit in edits]
+        apply_edit(study_id, title, changes)
+    return [change.id for change in changes if change.after is not None]
+
+
+def _change_of(study_id: int, edit: SiteEdit, rows: dict[int, Site]) -> Change:
+    if edit.id is None:
+        return Change("site", next_id("site"), None, {"study_id": study_id, **(edit.values or {})})
+    row = rows[edit.id].model_dump(mode="json", exclude={"id"})
+    if edit.values is None:
+        return Change("site", edit.id, row, None)
+    return Change("site", edit.id, {key: row[key] for key in edit.values}, edit.values)
 
 
 def _class_of(study_id: int, class_id: int) -> LandClass:

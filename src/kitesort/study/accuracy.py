@@ -6,7 +6,7 @@ import numpy as np
 
 from kitesort.core.assess.error_matrix import ErrorMatrix, build_error_matrix
 from kitesort.core.errors import InputError
-from kitesort.core.legend import NODATA_CODE, UNCLASSIFIED, LegendEntry
+from kitesort.core.legend import NODATA_CODE, UNCLASSIFIED, LegendEntry, same_named
 from kitesort.store.records import Layer, ReferencePoint
 from kitesort.store.scheme import list_classes
 from kitesort.store.studies import list_points
@@ -87,12 +87,8 @@ def _known_codes(layer: Layer) -> dict[int, int]:
     known = [entry for entry in layer.map.legend if entry != UNCLASSIFIED]
     if layer.map.trained_on is not None:
         return {entry.code: entry.code for entry in known}
-    by_name = {entry.name.casefold(): entry.code for entry in known}
-    found = {
-        c.code: by_name[c.name.casefold()]
-        for c in list_classes(layer.study_id)
-        if c.name.casefold() in by_name
-    }
+    scheme = (LegendEntry(c.code, c.name, c.colour) for c in list_classes(layer.study_id))
+    found = same_named(scheme, known)
     if not found:
         raise InputError(
             "No class of this map has the name of one in the class scheme, so that reference "

@@ -2,11 +2,12 @@
 
 from dataclasses import dataclass
 
-from kitesort.core.errors import SingularCovarianceError, TooFewClassesError
+from kitesort.core.errors import SingularCovarianceError, TooFewClassesError, TooFewPixelsError
 from kitesort.core.group_statistics import USUAL_MINIMUM_PER_BAND
 from kitesort.core.training.separability import (
     MORE_THAN_BANDS,
     corrected,
+    corrected_divergence,
     is_enough,
     saturating,
 )
@@ -33,20 +34,39 @@ def untold_classes(state: TrainingState) -> list[int]:
     ]
 
 
-def hardest_pairs(state: TrainingState) -> list[tuple[int, int, float]]:
-    """Pairs of class codes with their Jeffries-Matusita value, corrected for chance, worst first;
-    without those of classes with too few pixels for it."""
+@dataclass(frozen=True)
+class Pair:
+    """Two classes by code, and how far apart they are, corrected for chance: Bhattacharyya distance
+    and divergence, without bound."""
+
+    code: int
+    other_code: int
+    bhattacharyya: float
+    divergence: float
+
+    @property
+    def jeffries_matusita(self) -> float:
+        return saturating(self.bhattacharyya)
+
+    @property
+    def transformed_divergence(self) -> float:
+        return saturating(self.divergence / 8)
+
+
+def hardest_pairs(state: TrainingState) -> list[Pair]:
+    """All pairs of classes, corrected for chance, the hardest to tell apart first; without those of
+    classes with too few pixels for it."""
     pairs = []
     untold = untold_classes(state)
     codes = [c for c in state.statistics if c not in untold]
     for i, a in enumerate(codes):
         for b in codes[i + 1 :]:
+            one, other = state.statistics[a], state.statistics[b]
             try:
-                value = saturating(corrected(state.statistics[a], state.statistics[b]))
+                pairs.append(Pair(a, b, corrected(one, other), corrected_divergence(one, other)))
             except SingularCovarianceError:
                 continue
-            pairs.append((a, b, value))
-    return sorted(pairs, key=lambda pair: pair[2])
+    return sorted(pairs, key=lambda pair: pair.bhattacharyya)
 
 
 @dataclass(frozen=True)
@@ -74,4 +94,24 @@ def best_bands(study_id: int, scene_id: int, roles: tuple[str, ...], limit: floa
             "compare bands. Draw more sites."
         )
     key = f"{state.version} {limit}"
+    return BandAdvice(roles, _subsets.get(key, lambda: find_subsets(classes, limit)), untold)
+
+
+def pair_bands(
+    study_id: int, scene_id: int, roles: tuple[str, ...], codes: tuple[int, int], limit: float
+) -> BandAdvice:
+    """Which of some bands tell two classes apart.
+
+    Raises
+    ------
+    TooFewPixelsError : one of them has too few. MissingRoleError
+    """
+    state = training_state(study_id, scene_id, roles)
+    untold = untold_classes(state)
+    for code in codes:
+        if code in untold or code not in state.statistics:
+            name = next((c.name for c in state.training.classes if c.code == code), str(code))
+            raise TooFewPixelsError(f"{name} has too few pixels to be compared. Draw more of it.")
+    classes = [state.statistics[code] for code in codes]
+    key = f"{state.version} {limit} {codes}"
     return BandAdvice(roles, _subsets.get(key, lambda: find_subsets(classes, limit)), untold)

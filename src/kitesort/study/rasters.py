@@ -25,6 +25,7 @@ from kitesort.core.recipe import (
     parents_of,
     source_of,
 )
+from kitesort.store.classifiers import classifier_content
 from kitesort.store.files import layer_path
 from kitesort.store.layers import get_layer, recipe_of, require_in_study
 from kitesort.store.records import Layer
@@ -108,7 +109,7 @@ def _open_for_recipe(layer_id: int, excluded: tuple[str, ...] = DEFAULT_EXCLUDED
     return _from_recipe(layer_id, excluded) if kept is None else kept
 
 
-READER = LayerReader(_open_for_recipe, delivery_of)
+READER = LayerReader(_open_for_recipe, delivery_of, classifier_content)
 
 
 @lru_cache(maxsize=KEPT_TILES)

@@ -9,6 +9,8 @@ import numpy as np
 import numpy.typing as npt
 from pyproj import Transformer
 
+from kitesort.core.classify.registry import CLASSIFIERS
+from kitesort.core.classify.shares import shares_of
 from kitesort.core.geometry import reproject_point
 from kitesort.core.grid import Window
 from kitesort.core.raster.protocol import Block, roles_of
@@ -21,6 +23,7 @@ from kitesort.study.training import remembered_state
 
 COARSEST_DEFAULT_M = 30.0
 NEAR_PX = 64
+SHOWN_SCORES = 3
 NEAR_KEPT = 256  # eight bands: 128 KiB each
 # Several panes' scenes are read at once; files are opened once per thread.
 _readers = ThreadPoolExecutor(4, thread_name_prefix="readout")
@@ -39,6 +42,14 @@ class SceneReadout:
 
 
 @dataclass(frozen=True)
+class LiveScore:
+    """How near a pixel is to a class, as a share of all classes."""
+
+    code: int
+    share: float
+
+
+@dataclass(frozen=True)
 class Readout:
     """A place in the study's CRS; scenes that do not reach it are left out, and degrees where the
     CRS does."""
@@ -47,6 +58,7 @@ class Readout:
     latitude: float | None
     scenes: list[SceneReadout]
     live_code: int | None
+    live_scores: list[LiveScore]
     layer_codes: dict[int, int]
 
 
@@ -68,10 +80,12 @@ def read_place(
     lon, lat = _to_degrees(crs).transform(x, y)
     reads = _readers.map(lambda scene_id: _read_scene(scene_id, x, y, crs), scene_ids)
     scenes = [read for read in reads if read is not None]
-    live = _live_code(live_version, x, y, crs)
+    live, scores = _live(live_version, x, y, crs)
     layers = {layer_id: code_at(layer_id, x, y, crs) for layer_id in layer_ids}
     on_earth = math.isfinite(lon) and math.isfinite(lat)
-    return Readout(lon if on_earth else None, lat if on_earth else None, scenes, live, layers)
+    return Readout(
+        lon if on_earth else None, lat if on_earth else None, scenes, live, scores, layers
+    )
 
 
 def _read_scene(scene_id: int, x: float, y: float, crs: str) -> SceneReadout | None:
@@ -115,20 +129,25 @@ def _to_degrees(crs: str) -> Transformer:
     return Transformer.from_crs(crs, "EPSG:4326", always_xy=True)
 
 
-def _live_code(version: str | None, x: float, y: float, crs: str) -> int | None:
-    """Class of the map as it stands, in the scene it is trained on; None where it has no data."""
+def _live(version: str | None, x: float, y: float, crs: str) -> tuple[int | None, list[LiveScore]]:
+    """Class of the map as it stands, in the scene it is trained on, and the three classes that the
+    pixel is nearest to, the nearest first; None where there is no data."""
     state = remembered_state(version) if version else None
     if state is None or state.model is None:
-        return None
+        return None, []
     raster = open_layer(state.scene_id)
     at = raster.grid.pixel_at(*reproject_point(x, y, crs, raster.grid.crs))
     if at is None:
-        return None
+        return None, []
     block = raster.read(Window(*at, 1, 1), state.training.roles)
     if not block.valid[0, 0]:
-        return None
+        return None, []
     pixel = np.ascontiguousarray(block.values.reshape(len(state.training.roles), 1))
-    return int(state.model.classify(pixel)[0])
+    kind = CLASSIFIERS[state.training.method].scores
+    shares = shares_of(state.model.scores(pixel), kind)[:, 0]
+    nearest = np.argsort(-shares, kind="stable")[:SHOWN_SCORES]
+    scores = [LiveScore(int(state.model.codes[i]), float(shares[i])) for i in nearest]
+    return int(state.model.classify(pixel)[0]), scores
 
 
 def default_roles(scene_id: int) -> tuple[str, ...]:

@@ -1,20 +1,29 @@
 """Sites in a scene: parsed and read once, and what is told of each."""
 
 import json
+from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Any
 
+import numpy as np
 from shapely.geometry.base import BaseGeometry
 
 from kitesort.core.classify.training import PixelReader
 from kitesort.core.errors import SiteError
-from kitesort.core.geometry import is_same_crs, reproject_geometry
-from kitesort.core.outline import SitePixels, parse_site, share_outside, site_pixels
+from kitesort.core.geometry import is_same_crs, reproject_geometry, reproject_points
+from kitesort.core.outline import (
+    SitePixels,
+    many_site_pixels,
+    parse_site,
+    share_outside,
+    site_pixels,
+)
 from kitesort.core.raster.protocol import Raster
 from kitesort.study.newest import Newest
 from kitesort.study.rasters import layer_record, open_layer, study_crs
 
 KEPT_PIXEL_BYTES = 256 * 2**20
+LEAST_AHEAD = 64  # sites: fewer are read one by one
 
 
 def outline_in(raster: Raster, study_id: int, geometry: dict[str, Any]) -> dict[str, Any]:
@@ -51,6 +60,20 @@ def site_summary(scene_id: int, roles: tuple[str, ...], geometry: dict[str, Any]
     return SiteSummary(read.pixels.n_valid, read.pixels.n_covered, read.outside)
 
 
+def pixel_centres(
+    scene_id: int, roles: tuple[str, ...], geometry: dict[str, Any]
+) -> list[tuple[float, float]]:
+    """Of the usable pixels of an outline (in the study's CRS), in that CRS; none where it has
+    none."""
+    raster, crs = open_layer(scene_id), study_crs(layer_record(scene_id).study_id)
+    there = outline_in(raster, layer_record(scene_id).study_id, geometry)
+    pixels = reading_of(scene_id, there, roles).pixels
+    if pixels is None:
+        return []
+    places = np.column_stack(raster.grid.transform @ (pixels.cols + 0.5, pixels.rows + 0.5))
+    return [(x, y) for x, y in reproject_points(places, raster.grid.crs, crs).tolist()]
+
+
 @dataclass(frozen=True)
 class SiteReading:
     """A site in a scene, parsed and read once: its outline, its pixels, the share of it outside,
@@ -74,6 +97,32 @@ def reading_of(scene_id: int, geometry: dict[str, Any], roles: tuple[str, ...]) 
     """Of an outline in the scene's CRS; a redrawn site is another site."""
     key = scene_id, json.dumps(geometry, sort_keys=True), roles
     return _readings.get(key, lambda: _read(open_layer(scene_id), geometry, roles))
+
+
+def read_ahead(scene_id: int, geometries: Sequence[dict[str, Any]], roles: tuple[str, ...]) -> None:
+    """Read many outlines (in the scene's CRS) at once, so that ``reading_of`` knows them."""
+    keys = [(scene_id, json.dumps(geometry, sort_keys=True), roles) for geometry in geometries]
+    waiting = {
+        key: geometry
+        for key, geometry in zip(keys, geometries, strict=True)
+        if _readings.find(key) is None
+    }
+    if len(waiting) < LEAST_AHEAD:
+        return
+    raster = open_layer(scene_id)
+    outlines = {}
+    for key, geometry in waiting.items():
+        try:
+            outlines[key] = parse_site(geometry)
+        except SiteError as error:
+            _readings.put(key, SiteReading(None, None, 0.0, error.with_traceback(None)))
+    pixels = many_site_pixels(raster, list(outlines.values()), roles)
+    for (key, outline), found in zip(outlines.items(), pixels, strict=True):
+        outside = share_outside(outline, raster.grid)
+        if isinstance(found, SiteError):
+            _readings.put(key, SiteReading(outline, None, outside, found))
+        else:
+            _readings.put(key, SiteReading(outline, found, outside, None))
 
 
 def _read(raster: Raster, geometry: dict[str, Any], roles: tuple[str, ...]) -> SiteReading:

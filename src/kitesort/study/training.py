@@ -2,13 +2,13 @@
 
 import hashlib
 from dataclasses import dataclass
-from typing import Any
+from datetime import UTC, datetime
 
 import numpy as np
 import numpy.typing as npt
 from shapely.geometry.base import BaseGeometry
 
-from kitesort.core.classify.protocol import TrainedClassifier, TrainingSamples
+from kitesort.core.classify.protocol import TrainedClassifier
 from kitesort.core.classify.registry import CLASSIFIERS
 from kitesort.core.classify.training import (
     DrawnSite,
@@ -29,21 +29,30 @@ from kitesort.core.raster.protocol import band_positions
 from kitesort.core.recipe import LayerLeaf, Node
 from kitesort.core.settings import Settings
 from kitesort.core.training.overlap import Contested, contested_pixels
+from kitesort.core.training.samples import TrainingSamples
 from kitesort.store.records import Site
 from kitesort.store.scheme import list_classes
 from kitesort.store.sites import list_sites
+from kitesort.study.background import Background
+from kitesort.study.method import USUAL_METHOD, Method
 from kitesort.study.newest import Newest
 from kitesort.study.rasters import layer_record, left_out_flags, open_layer, require_own
-from kitesort.study.site_reading import outline_in, reading_of, remembering_reader
+from kitesort.study.site_reading import (
+    outline_in,
+    read_ahead,
+    reading_of,
+    remembering_reader,
+)
 
-LIVE_METHOD = "maximum-likelihood"
 KEPT_STATES = 32
+WAIT = 0.8  # seconds for which an answer waits for a slow method
 KEPT_SAMPLES = 8
 
 
 @dataclass(frozen=True)
 class TrainingState:
-    """Samples and statistics by class code; ``model`` is None when ``problem`` says why."""
+    """Samples and statistics by class code; ``model`` is None when ``problem`` says why, or while
+    it is being trained (``pending``)."""
 
     scene_id: int
     training: Training
@@ -53,10 +62,27 @@ class TrainingState:
     model: TrainedClassifier | None
     problem: str | None
     contested: tuple[Contested, ...] = ()
+    pending: bool = False
 
     @property
     def version(self) -> str:
         return _version(self.scene_id, self.training)
+
+    @property
+    def line(self) -> tuple[int, tuple[str, ...], str]:
+        """What stays the same while sites and settings change: scene, bands, method."""
+        return self.scene_id, self.training.roles, self.training.method
+
+    def trained(self) -> tuple[TrainedClassifier, TrainingSamples]:
+        """The classifier and the samples of the classes that it knows.
+
+        Raises
+        ------
+        TrainingError : there is none yet, and why.
+        """
+        if self.model is None or self.samples is None:
+            raise TrainingError(self.problem or "Nothing can be trained yet.")
+        return self.model, self.samples.of_classes([int(code) for code in self.model.codes])
 
 
 def _version(scene_id: int, training: Training) -> str:
@@ -69,9 +95,7 @@ def make_training(
     study_id: int,
     scene_id: int,
     roles: tuple[str, ...],
-    method: str = LIVE_METHOD,
-    settings: dict[str, Any] | None = None,
-    seed: int = 0,
+    method: Method = USUAL_METHOD,
 ) -> Training:
     """What the study's sites as they are now would teach a classifier.
 
@@ -88,13 +112,14 @@ def make_training(
         roles=roles,
         excluded=left_out_flags(scene_id),
         classes=tuple(
-            SchemeClass(code=c.code, name=c.name, colour=c.colour) for c in list_classes(study_id)
+            SchemeClass(code=c.code, name=c.name, colour=c.colour)
+            for c in sorted(list_classes(study_id), key=lambda c: c.code)
         ),
         sites=drawn_sites(study_id, scene_id),
-        method=method,
-        method_version=CLASSIFIERS[method].version,
-        settings=settings or {},
-        seed=seed,
+        method=method.id,
+        method_version=method.spec.version,
+        settings=method.settings,
+        seed=method.seed,
     )
 
 
@@ -109,15 +134,21 @@ def map_recipe(scene_id: int, operation: str, settings: Settings) -> Node:
     )
 
 
-def drawn_sites(study_id: int, scene_id: int) -> tuple[DrawnSite, ...]:
-    """The study's sites as they are now, those that are true on the date of a scene, in its CRS."""
+def drawn_sites(study_id: int, scene_id: int, aside: bool = False) -> tuple[DrawnSite, ...]:
+    """The study's sites as they are now, those that take part in a scene, in its CRS; those set
+    ``aside`` instead."""
     code_of = {c.id: c.code for c in list_classes(study_id)}
     raster = open_layer(scene_id)
     return tuple(
         DrawnSite(code=code_of[s.class_id], geometry=outline_in(raster, study_id, s.geometry))
         for s in list_sites(study_id)
-        if is_true_in(s, scene_id)
+        if s.set_aside == aside and is_true_in(s, scene_id)
     )
+
+
+def takes_part(site: Site, scene_id: int) -> bool:
+    """Whether a site teaches what a scene shows."""
+    return not site.set_aside and is_true_in(site, scene_id)
 
 
 def is_true_in(site: Site, scene_id: int) -> bool:
@@ -130,11 +161,37 @@ def trained_on_now(study_id: int, scene_id: int) -> str:
     return fingerprint_sites(drawn_sites(study_id, scene_id))
 
 
-def training_state(study_id: int, scene_id: int, roles: tuple[str, ...]) -> TrainingState:
-    """Where training stands now; remembered as long as nothing of it changes, names included."""
-    training = make_training(study_id, scene_id, roles)
+def training_state(
+    study_id: int, scene_id: int, roles: tuple[str, ...], method: Method = USUAL_METHOD
+) -> TrainingState:
+    """Where training stands now; remembered as long as nothing of it changes, names included. A
+    method that takes long is trained behind, and asked for again."""
+    training = make_training(study_id, scene_id, roles, method)
     version = _version(scene_id, training)
-    return _states.get(version, lambda: _compute_state(scene_id, training))
+    known = _states.find(version)
+    if known is None:
+        known = _compute_state(scene_id, training)
+        if not known.pending:
+            _states.put(version, known)
+    latest = _latest.find(known.line)
+    if known.model is not None and (latest is None or latest.version != version):
+        _latest.put(known.line, Trained(version, datetime.now(UTC), len(training.sites)))
+    return known
+
+
+@dataclass(frozen=True)
+class Trained:
+    """A state that has a classifier: its version, when that came to stand, and from how many
+    sites it was trained."""
+
+    version: str
+    at: datetime
+    n_sites: int
+
+
+def latest_trained(state: TrainingState) -> Trained | None:
+    """The newest classifier of the same method on the same bands of the same scene."""
+    return _latest.find(state.line)
 
 
 def remembered_state(version: str) -> TrainingState | None:
@@ -158,17 +215,20 @@ def _compute_state(scene_id: int, training: Training) -> TrainingState:
     except TrainingError as error:
         return TrainingState(scene_id, training, None, {}, (), None, error.sentence, contested)
     statistics = samples.statistics()
-    n_needed = len(training.roles) + 1
+    spec = CLASSIFIERS[training.method]
+    n_needed = spec.least_pixels(len(training.roles))
     left_out = tuple(c for c, s in statistics.items() if s.n_pixels < n_needed)
     used = samples.of_classes([c for c in statistics if c not in left_out])
+    pending = False
     try:
-        model, problem = _trained(training, used), None
+        model, problem = _trained(scene_id, training, used), None
+        pending = model is None
     except TooFewClassesError as error:
         model, problem = None, _starved(samples, left_out, n_needed) or error.sentence
     except InputError as error:
         model, problem = None, error.sentence
     return TrainingState(
-        scene_id, training, samples, statistics, left_out, model, problem, contested
+        scene_id, training, samples, statistics, left_out, model, problem, contested, pending
     )
 
 
@@ -183,14 +243,25 @@ def samples_of(scene_id: int, training: Training) -> tuple[TrainingSamples, list
     names = tuple((c.code, c.name) for c in training.classes)
     key = scene_id, training.roles, training.sites_fingerprint, names
     read = remembering_reader(scene_id)
+    read_ahead(scene_id, [site.geometry for site in training.sites], training.roles)
     return _samples.get(key, lambda: collect_samples(training, open_layer(scene_id), read))
 
 
-def _trained(training: Training, samples: TrainingSamples) -> TrainedClassifier:
-    """Remembered by what it is trained on: other colours train nothing anew."""
+def _trained(
+    scene_id: int, training: Training, samples: TrainingSamples
+) -> TrainedClassifier | None:
+    """Remembered by what it is trained on: other colours train nothing anew. None while a slow
+    method is at it."""
     told = training.model_dump_json(exclude={"classes", "sites", "excluded"})
     key = f"{samples.fingerprint} {sorted(samples.names.items())} {told}"
-    return _models.get(key, lambda: train(training, samples))
+    known = _models.find(key)
+    if known is not None or not CLASSIFIERS[training.method].slow:
+        return known or _models.get(key, lambda: train(training, samples))
+    line = scene_id, training.roles, training.method
+    made = _behind.ask(line, key, lambda watch: train(training, samples, watch), WAIT)
+    if made is not None:
+        _models.put(key, made)
+    return made
 
 
 def _starved(samples: TrainingSamples, left_out: tuple[int, ...], n_needed: int) -> str | None:
@@ -214,3 +285,5 @@ _SamplesKey = tuple[int, tuple[str, ...], str, tuple[tuple[int, str], ...]]
 _samples: Newest[_SamplesKey, tuple[TrainingSamples, list[str]]] = Newest(KEPT_SAMPLES)
 _models: Newest[str, TrainedClassifier] = Newest(KEPT_STATES)
 _states: Newest[str, TrainingState] = Newest(KEPT_STATES)
+_latest: Newest[tuple[int, tuple[str, ...], str], Trained] = Newest(KEPT_STATES)
+_behind: Background[TrainedClassifier] = Background()

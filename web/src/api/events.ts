@@ -14,6 +14,8 @@ interface RunNews {
   state: Run["state"];
   percent: number;
   seconds_left: number | null;
+  /** Of the table that it tells, if it tells one. */
+  n_rows: number;
 }
 
 /** An edit that was made, undone, or made again; `window`: where. */
@@ -54,7 +56,11 @@ export function useNews(studyId: number, handlers: Handlers): void {
         onElsewhere(news);
         void refreshAfterEdit(queries, studyId);
       } else if (news.state === "running" && news.percent > 0) {
+        const known = queries.getQueryData<Run[]>(keys.runs(studyId));
         queries.setQueryData<Run[]>(keys.runs(studyId), (runs) => patchRun(runs, news));
+        if (countRows(known?.find(({ id }) => id === news.run_id)) < news.n_rows) {
+          void queries.invalidateQueries({ queryKey: keys.runs(studyId) });
+        }
       } else {
         void refreshAfterRun(queries, studyId).then(() => {
           if (news.state === "done") onRunDone(news.run_id);
@@ -67,14 +73,22 @@ export function useNews(studyId: number, handlers: Handlers): void {
 
 async function refreshAfterRun(queries: QueryClient, studyId: number): Promise<void> {
   await Promise.all(
-    [keys.runs(studyId), keys.maps(studyId), keys.scenes(studyId), ["scene"]].map((queryKey) =>
-      queries.invalidateQueries({ queryKey }),
-    ),
+    [
+      keys.runs(studyId),
+      keys.maps(studyId),
+      keys.scenes(studyId),
+      keys.trained(studyId),
+      ["scene"],
+    ].map((queryKey) => queries.invalidateQueries({ queryKey })),
   );
 }
 
 async function refreshAll(queries: QueryClient, studyId: number): Promise<void> {
   await Promise.all([refreshAfterRun(queries, studyId), refreshAfterEdit(queries, studyId)]);
+}
+
+function countRows(run: Run | undefined): number {
+  return (run?.methods.length ?? 0) + (run?.layers.length ?? 0);
 }
 
 function patchRun(runs: Run[] | undefined, news: RunNews): Run[] | undefined {

@@ -1518,7 +1518,8 @@ export interface paths {
         };
         /**
          * Get Band Subsets
-         * @description For each number of bands those that tell the classes apart best, from the training pixels.
+         * @description For each number of bands those that tell the classes apart best, from the training pixels;
+         *     of two classes alone where their codes are given.
          */
         get: operations["get_band_subsets"];
         put?: never;
@@ -1549,6 +1550,127 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/studies/{study_id}/judgement": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Judgement
+         * @description What is odd about which site, those in doubt first, and what would help most.
+         */
+        get: operations["get_judgement"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studies/{study_id}/odd-pixels": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Odd Pixels
+         * @description Where the unusual pixels of a site lie: an outline along their edges, in the study's CRS.
+         */
+        get: operations["get_odd_pixels"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studies/{study_id}/next-places": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Next Places
+         * @description Where another site would teach most: up to ten places, the most doubtful first.
+         */
+        get: operations["get_next_places"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studies/{study_id}/carried": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Carried Sites
+         * @description The sites of a scene in another one: which have pixels there, and whose cover seems to have
+         *     changed.
+         */
+        get: operations["get_carried_sites"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studies/{study_id}/site-acts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Act On Many
+         * @description One act over many sites, undone as one: to all of them, or to none.
+         */
+        post: operations["act_on_many"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studies/{study_id}/sites-aside": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Set Sites Aside
+         * @description Set a share of each class's sites aside at random; they never train.
+         */
+        post: operations["set_sites_aside"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/studies/{study_id}/sites.{form}": {
         parameters: {
             query?: never;
@@ -1561,6 +1683,26 @@ export interface paths {
          * @description All training sites with their classes, notes and dates.
          */
         get: operations["download_sites"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studies/{study_id}/site-pixels.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Download Site Pixels
+         * @description Every usable training pixel of a scene as a point, in the study's coordinate system.
+         */
+        get: operations["download_site_pixels"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1638,9 +1780,50 @@ export interface paths {
         put?: never;
         /**
          * Create Run
-         * @description Queue a classification of the whole scene, after training once to see that it can be done.
+         * @description Queue a classification of a scene, or of a part of it; a quick method is trained once before,
+         *     to see that it can be done.
          */
         post: operations["create_run"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studies/{study_id}/trials": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Try All Methods
+         * @description Queue a comparison of all methods over folds of whole sites; its rows come one by one.
+         */
+        post: operations["try_all_methods"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studies/{study_id}/layer-trials": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Try All Layers
+         * @description Queue a comparison of the layers that go in: what is lost without each.
+         */
+        post: operations["try_all_layers"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1678,6 +1861,247 @@ export interface paths {
         get: operations["get_events"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studies/{study_id}/first-check": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get First Check
+         * @description Training pixels told back, and told by folds of whole sites: of the sites, not of the
+         *     ground.
+         */
+        get: operations["get_first_check"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studies/{study_id}/class-statistics": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Class Statistics
+         * @description Count, mean, spread, extremes, covariance and correlation of the training pixels of every
+         *     class that has some, or of one site.
+         */
+        get: operations["get_class_statistics"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studies/{study_id}/ground-files": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Keep File
+         * @description Keep a file with training sites (the body) for a day, to be looked at and taken.
+         */
+        post: operations["keep_file"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studies/{study_id}/ground": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Look At File
+         * @description What a kept file holds, and which classes its values most likely stand for; nothing is
+         *     taken.
+         */
+        post: operations["look_at_file"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studies/{study_id}/ground-takes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take File
+         * @description Bring its sites in, as one edit, by a run.
+         */
+        post: operations["take_file"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studies/{study_id}/grown": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Grown Site
+         * @description The pixels around a place (in the study's coordinate system) that are like it and hang
+         *     together: at most 20 000, with a smaller threshold where there are more.
+         */
+        get: operations["get_grown_site"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studies/{study_id}/painted": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Paint Pixels
+         * @description An outline with the pixels at some places added or taken out; nothing is kept.
+         */
+        post: operations["paint_pixels"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studies/{study_id}/class-order": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Order Classes */
+        put: operations["order_classes"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classes/{class_id}/merge": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Merge Class
+         * @description Give its sites and reference points to another class, and delete it.
+         */
+        post: operations["merge_class"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classes/{class_id}/split": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Split In Two
+         * @description Give the sites of its second kind to a new class; the new class.
+         */
+        post: operations["split_in_two"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studies/{study_id}/scheme-files": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take Scheme File
+         * @description Take over the classes of a file (the body): JSON or a table.
+         */
+        post: operations["take_scheme_file"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studies/{study_id}/scheme-takes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take Scheme Of
+         * @description Take over the classes of another study.
+         */
+        post: operations["take_scheme_of"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1860,6 +2284,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/maps/{layer_id}/against/{other_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Compare Maps
+         * @description From which class to which, over all pixels; and who is right on the same reference points.
+         */
+        get: operations["compare_maps"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/maps/{layer_id}/disagreement": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Create Disagreement
+         * @description A layer of where two maps differ, by class name.
+         */
+        post: operations["create_disagreement"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/maps/{layer_id}/areas": {
         parameters: {
             query?: never;
@@ -1957,6 +2421,87 @@ export interface paths {
         get: operations["download_classifier"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trained-classifiers/{classifier_id}/onnx": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Download Onnx
+         * @description The classifier as an ONNX model with its card, for any runtime of that open standard.
+         */
+        get: operations["download_onnx"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trained-classifiers/{classifier_id}/questions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Questions
+         * @description A decision tree as it is read: questions one under the other, and answers.
+         */
+        get: operations["get_questions"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trained-classifiers/{classifier_id}/fits": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Fits
+         * @description Whether the classifier can be put on scenes: bands, what their values mean, and how like they
+         *     are to those of the scene that was trained on.
+         */
+        get: operations["get_fits"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trained-classifiers/{classifier_id}/apply": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Apply Classifier
+         * @description Queue a class map of each scene; none where one of them does not fit.
+         */
+        post: operations["apply_classifier"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2066,6 +2611,42 @@ export interface components {
             kappa: number | null;
             /** Points */
             points: components["schemas"]["PointOut"][];
+        };
+        /**
+         * ActedOut
+         * @description The sites that were changed or added.
+         */
+        ActedOut: {
+            /** Site Ids */
+            site_ids: number[];
+        };
+        /**
+         * AdviceOut
+         * @description A sentence and the acts that answer it, on a site or a class (codes).
+         */
+        AdviceOut: {
+            /** Sentence */
+            sentence: string;
+            /** Acts */
+            acts: ("move" | "split" | "shrink" | "delete" | "trust" | "draw")[];
+            /** Site Id */
+            site_id: number | null;
+            /** Code */
+            code: number | null;
+            /** Other Code */
+            other_code: number | null;
+        };
+        /** ApplyCreate */
+        ApplyCreate: {
+            /** Give */
+            give?: ("confidence" | "possible" | "unlike" | "shares")[];
+            /**
+             * Level
+             * @default 0.9
+             */
+            level: number;
+            /** Scene Ids */
+            scene_ids: number[];
         };
         /**
          * BandAdviceOut
@@ -2268,6 +2849,38 @@ export interface components {
             /** Problem */
             problem: string;
         };
+        /**
+         * CarriedOut
+         * @description ``grids``: where they differ, in words; ``lost``: ids of sites without pixels there.
+         */
+        CarriedOut: {
+            /** Scene Id */
+            scene_id: number;
+            /** Grids */
+            grids: string[];
+            /** Sites */
+            sites: components["schemas"]["CarriedSiteOut"][];
+            /** Lost */
+            lost: number[];
+        };
+        /**
+         * CarriedSiteOut
+         * @description A site in another scene; ``changed``: its cover seems to be another one there.
+         */
+        CarriedSiteOut: {
+            /** Id */
+            id: number;
+            /** Title */
+            title: string;
+            /** Changed */
+            changed: boolean;
+            /** Oddness */
+            oddness: number | null;
+            /** Like */
+            like: number | null;
+            /** Like Share */
+            like_share: number;
+        };
         /** CatalogueOut */
         CatalogueOut: {
             /** Address */
@@ -2326,6 +2939,20 @@ export interface components {
             cut_high: number;
             histogram: components["schemas"]["HistogramOut"];
         };
+        /**
+         * CheckedClassOut
+         * @description ``back``: share of its training pixels told right by what they trained; ``folds``: by what
+         *     was trained without them; not ``tested``: it has one site, or too few pixels.
+         */
+        CheckedClassOut: {
+            /** Code */
+            code: number;
+            /** Back */
+            back: number | null;
+            folds: components["schemas"]["IntervalOut"];
+            /** Tested */
+            tested: boolean;
+        };
         /** ClassCountOut */
         ClassCountOut: {
             /** Code */
@@ -2356,14 +2983,48 @@ export interface components {
              */
             description: string;
         };
+        /** ClassMerge */
+        ClassMerge: {
+            /** Into Id */
+            into_id: number;
+        };
+        /** ClassOrder */
+        ClassOrder: {
+            /** Class Ids */
+            class_ids: number[];
+        };
         /** ClassPatch */
         ClassPatch: {
             /** Name */
             name?: string | null;
+            /** Code */
+            code?: number | null;
             /** Colour */
             colour?: string | null;
             /** Description */
             description?: string | null;
+            /**
+             * Parent Id
+             * @description null: it belongs to no other class
+             */
+            parent_id?: number | null;
+        };
+        /**
+         * ClassSplit
+         * @description ``scene_id`` and ``roles``: whose pixels tell the two kinds.
+         */
+        ClassSplit: {
+            /** Scene Id */
+            scene_id: number;
+            /** Roles */
+            roles?: string[];
+        };
+        /** ClassStatisticsOut */
+        ClassStatisticsOut: {
+            /** Roles */
+            roles: string[];
+            /** Groups */
+            groups: components["schemas"]["GroupStatisticsOut"][];
         };
         /** ClassTrainingOut */
         ClassTrainingOut: {
@@ -2380,7 +3041,10 @@ export interface components {
             /** Left Out */
             left_out: boolean;
         };
-        /** ClassifierOut */
+        /**
+         * ClassifierOut
+         * @description ``draws``: the seed changes something; ``slow``: training may take seconds.
+         */
         ClassifierOut: {
             /** Id */
             id: string;
@@ -2390,6 +3054,12 @@ export interface components {
             good_for: string;
             /** Source */
             source: string;
+            /** Scores */
+            scores: string;
+            /** Draws */
+            draws: boolean;
+            /** Slow */
+            slow: boolean;
             /** Settings Schema */
             settings_schema: {
                 [key: string]: unknown;
@@ -2625,6 +3295,15 @@ export interface components {
             /** Area */
             area: string;
         };
+        /** CurvePointOut */
+        CurvePointOut: {
+            /** N Sites */
+            n_sites: number;
+            /** Right */
+            right: number;
+            /** Deviation */
+            deviation: number;
+        };
         /** DarkValuesIn */
         DarkValuesIn: {
             /**
@@ -2799,6 +3478,39 @@ export interface components {
             /** N Other Files */
             n_other_files: number;
         };
+        /**
+         * FirstCheckOut
+         * @description ``overall``: mean over the classes. ``aside``: of sites that never train.
+         */
+        FirstCheckOut: {
+            /** Version */
+            version: string;
+            /** Codes */
+            codes: number[];
+            /** Classes */
+            classes: components["schemas"]["CheckedClassOut"][];
+            overall: components["schemas"]["IntervalOut"];
+            /** N Folds */
+            n_folds: number;
+            by_folds: components["schemas"]["ToldOut"];
+            aside: components["schemas"]["ToldOut"] | null;
+            /** Curve */
+            curve: components["schemas"]["CurvePointOut"][];
+            /** Curve Words */
+            curve_words: string;
+        };
+        /**
+         * FitOut
+         * @description Whether a trained classifier can be put on a scene, and what to keep in mind.
+         */
+        FitOut: {
+            /** Scene Id */
+            scene_id: number;
+            /** Problem */
+            problem: string | null;
+            /** Remarks */
+            remarks: string[];
+        };
         /** FolderDeliveryCreate */
         FolderDeliveryCreate: {
             /** Path */
@@ -2902,6 +3614,158 @@ export interface components {
             /** Tile Size */
             tile_size: number;
         };
+        /** GroundColumnOut */
+        GroundColumnOut: {
+            /** Name */
+            name: string;
+            /** N Different */
+            n_different: number;
+            /** Examples */
+            examples: string[];
+        };
+        /** GroundFileOut */
+        GroundFileOut: {
+            /** Token */
+            token: string;
+            /** Name */
+            name: string;
+        };
+        /**
+         * GroundIn
+         * @description A kept file by its ``token``; ``crs``, the columns of a table that hold the place, and the
+         *     attribute that tells the class: as found where nothing is said.
+         */
+        GroundIn: {
+            /** Token */
+            token: string;
+            /** Name */
+            name: string;
+            /** Scene Id */
+            scene_id: number;
+            /** Crs */
+            crs?: string | null;
+            /** X */
+            x?: string | null;
+            /** Y */
+            y?: string | null;
+            /** Attribute */
+            attribute?: string | null;
+        };
+        /**
+         * GroundOut
+         * @description Without ``crs``, or for a table without ``x`` and ``y``, there are no sites yet.
+         *     ``left_out``: features that are not taken; ``values``: at most 254 of ``n_values``.
+         */
+        GroundOut: {
+            /** Columns */
+            columns: components["schemas"]["GroundColumnOut"][];
+            /** Is Table */
+            is_table: boolean;
+            /** X */
+            x: string | null;
+            /** Y */
+            y: string | null;
+            /** Crs */
+            crs: string | null;
+            /** Crs Name */
+            crs_name: string | null;
+            /** Attribute */
+            attribute: string | null;
+            /** N Features */
+            n_features: number;
+            /** N Sites */
+            n_sites: number;
+            /** N Mended */
+            n_mended: number;
+            /** Left Out */
+            left_out: components["schemas"]["LeftOutOut"][];
+            /** N Values */
+            n_values: number;
+            /** Values */
+            values: components["schemas"]["GroundValueOut"][];
+        };
+        /**
+         * GroundTake
+         * @description ``wanted``: by value; values that are not named are left out.
+         */
+        GroundTake: {
+            /** Token */
+            token: string;
+            /** Name */
+            name: string;
+            /** Scene Id */
+            scene_id: number;
+            /** Crs */
+            crs?: string | null;
+            /** X */
+            x?: string | null;
+            /** Y */
+            y?: string | null;
+            /** Attribute */
+            attribute?: string | null;
+            /** Wanted */
+            wanted: {
+                [key: string]: components["schemas"]["WantedClassIn"];
+            };
+        };
+        /**
+         * GroundValueOut
+         * @description What an attribute says, how often, and what it most likely stands for.
+         */
+        GroundValueOut: {
+            /** Value */
+            value: string;
+            /** N Sites */
+            n_sites: number;
+            /** Class Id */
+            class_id: number | null;
+            /** Name */
+            name: string;
+            /** Code */
+            code: number | null;
+            /** Colour */
+            colour: string | null;
+        };
+        /**
+         * GroupStatisticsOut
+         * @description Of the pixels of a class or site, per band in the order of the roles; covariances by n - 1,
+         *     a correlation with a band that does not vary is null.
+         */
+        GroupStatisticsOut: {
+            /** Code */
+            code: number;
+            /** N Pixels */
+            n_pixels: number;
+            /** Mean */
+            mean: number[];
+            /** Standard Deviation */
+            standard_deviation: number[];
+            /** Minimum */
+            minimum: number[];
+            /** Maximum */
+            maximum: number[];
+            /** Covariance */
+            covariance: number[][];
+            /** Correlation */
+            correlation: (number | null)[][];
+        };
+        /**
+         * GrownOut
+         * @description ``limited``: with the threshold that was asked for there would be too many pixels;
+         *     ``threshold`` is the one they were grown with.
+         */
+        GrownOut: {
+            /** Geometry */
+            geometry: {
+                [key: string]: unknown;
+            };
+            /** N Pixels */
+            n_pixels: number;
+            /** Threshold */
+            threshold: number;
+            /** Limited */
+            limited: boolean;
+        };
         /**
          * HistogramIn
          * @description A band of a scene, where, and how it is counted; the range is the usual one where none is
@@ -3003,6 +3867,54 @@ export interface components {
             usual: boolean;
         };
         /**
+         * IntervalOut
+         * @description A mean over folds with its 95 % limits.
+         */
+        IntervalOut: {
+            /** Mean */
+            mean: number | null;
+            /** Low */
+            low: number | null;
+            /** High */
+            high: number | null;
+        };
+        /**
+         * JudgedSiteOut
+         * @description ``spread``: standard deviation over that of its class; ``oddness``: how far its pixels are
+         *     from what is usual in its class, 1 is the limit; ``like``: code of the other class that most of
+         *     its pixels look like, ``like_share`` the share of those that look like another one.
+         */
+        JudgedSiteOut: {
+            /** Id */
+            id: number;
+            /** Title */
+            title: string;
+            /** N Pixels */
+            n_pixels: number;
+            /** Spread */
+            spread: number | null;
+            /** Oddness */
+            oddness: number | null;
+            /** Like */
+            like: number | null;
+            /** Like Share */
+            like_share: number;
+            /** N Odd */
+            n_odd: number;
+        };
+        /**
+         * JudgementOut
+         * @description Of the training of this ``version``; sites in doubt first.
+         */
+        JudgementOut: {
+            /** Version */
+            version: string;
+            /** Sites */
+            sites: components["schemas"]["JudgedSiteOut"][];
+            /** Advice */
+            advice: components["schemas"]["AdviceOut"][];
+        };
+        /**
          * KeptDeliveryOut
          * @description ``is_ours``: its files lie in the data folder and are deleted with it. ``n_unfinished``:
          *     files that have not arrived whole. ``scenes``: all that are made of it, directly or not.
@@ -3040,7 +3952,11 @@ export interface components {
             /** Bands */
             bands: components["schemas"]["SensorBandOut"][];
         };
-        /** LandClass */
+        /**
+         * LandClass
+         * @description ``position``: its place in the order of the scheme, by code where nobody has said;
+         *     ``parent_id``: the class that it is reported under.
+         */
         LandClass: {
             /** Id */
             id: number;
@@ -3054,6 +3970,10 @@ export interface components {
             colour: string;
             /** Description */
             description: string;
+            /** Position */
+            position?: number | null;
+            /** Parent Id */
+            parent_id?: number | null;
         };
         /**
          * LayerNameOut
@@ -3075,6 +3995,23 @@ export interface components {
             title: string;
         };
         /**
+         * LayerRow
+         * @description What is lost of the share told right, with a layer shuffled and without it.
+         */
+        LayerRow: {
+            /** Role */
+            role: string;
+            shuffled: components["schemas"]["Limits"];
+            left_out: components["schemas"]["Limits"];
+        };
+        /** LeftOutOut */
+        LeftOutOut: {
+            /** Reason */
+            reason: string;
+            /** N */
+            n: number;
+        };
+        /**
          * LegendOut
          * @description A class; its area once the map is kept.
          */
@@ -3094,6 +4031,18 @@ export interface components {
              * @description of the classified pixels, no data not counted
              */
             percent: number | null;
+        };
+        /**
+         * Limits
+         * @description A mean over folds and its 95 % limits; None where it is not known.
+         */
+        Limits: {
+            /** Mean */
+            mean: number | null;
+            /** Low */
+            low: number | null;
+            /** High */
+            high: number | null;
         };
         /**
          * LineIn
@@ -3125,6 +4074,29 @@ export interface components {
             values: (number | null)[][];
         };
         /**
+         * LiveOut
+         * @description Which classifier the live map shows: the ``version`` of the training that taught it, None
+         *     while there is none, since when, and from how many sites; ``pending``: another one is being
+         *     trained.
+         */
+        LiveOut: {
+            /** Version */
+            version: string | null;
+            /** Trained At */
+            trained_at: string | null;
+            /** N Sites */
+            n_sites: number | null;
+            /** Pending */
+            pending: boolean;
+        };
+        /** LiveScoreOut */
+        LiveScoreOut: {
+            /** Code */
+            code: number;
+            /** Share */
+            share: number;
+        };
+        /**
          * MadeOut
          * @description What was made: scenes of scenes, class maps of class maps.
          */
@@ -3135,6 +4107,56 @@ export interface components {
             maps: components["schemas"]["MapOut"][];
             /** Problems */
             problems: components["schemas"]["ProblemWith"][];
+        };
+        /**
+         * MapComparisonOut
+         * @description ``pixels`` and ``hectares``: from each class of the first map (rows) to each of the second;
+         *     ``same``: share of pixels to which both give a class of the same name.
+         */
+        MapComparisonOut: {
+            /** Rows */
+            rows: components["schemas"]["NamedClassOut"][];
+            /** Columns */
+            columns: components["schemas"]["NamedClassOut"][];
+            /** Pixels */
+            pixels: number[][];
+            /** Hectares */
+            hectares: number[][];
+            /** Same */
+            same: number | null;
+            points: components["schemas"]["SamePointsOut"] | null;
+        };
+        /**
+         * MapCreate
+         * @description ``where``: an extent or outlines, in the study's CRS, everywhere where nothing is said.
+         */
+        MapCreate: {
+            /** Give */
+            give?: ("confidence" | "possible" | "unlike" | "shares")[];
+            /**
+             * Level
+             * @default 0.9
+             */
+            level: number;
+            /** Scene Id */
+            scene_id: number;
+            /** Roles */
+            roles: string[];
+            /**
+             * Method
+             * @default maximum-likelihood
+             */
+            method: string;
+            /** Settings */
+            settings?: {
+                [key: string]: unknown;
+            };
+            /**
+             * Seed
+             * @default 0
+             */
+            seed: number;
+            where?: components["schemas"]["WhereIn"];
         };
         /**
          * MapOut
@@ -3185,10 +4207,30 @@ export interface components {
             /** Standard Deviation */
             standard_deviation: number;
         };
+        /**
+         * MethodRow
+         * @description What came of a method, or why it cannot be tried.
+         */
+        MethodRow: {
+            /** Method */
+            method: string;
+            tried: components["schemas"]["Tried"] | null;
+            /** Problem */
+            problem: string | null;
+        };
         /** NamePatch */
         NamePatch: {
             /** Name */
             name: string;
+        };
+        /** NamedClassOut */
+        NamedClassOut: {
+            /** Code */
+            code: number;
+            /** Name */
+            name: string;
+            /** Colour */
+            colour: string;
         };
         /** NamedLayerOut */
         NamedLayerOut: {
@@ -3209,6 +4251,25 @@ export interface components {
         NearRoleOut: {
             /** Role */
             role: string | null;
+        };
+        /**
+         * NextPlaceOut
+         * @description A place in the study's coordinate system, and why another site there would teach most.
+         */
+        NextPlaceOut: {
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+            /** Reason */
+            reason: string;
+            /** Codes */
+            codes: [
+                number,
+                number
+            ];
+            /** Strange */
+            strange: boolean;
         };
         /** NoteCreate */
         NoteCreate: {
@@ -3240,6 +4301,15 @@ export interface components {
             /** Text */
             text: string;
         };
+        /** OddPixelsOut */
+        OddPixelsOut: {
+            /** Geometry */
+            geometry: {
+                [key: string]: unknown;
+            } | null;
+            /** N Pixels */
+            n_pixels: number;
+        };
         /**
          * OperationOut
          * @description ``otherwise``: the correction for scenes whose metadata lacks the factors of this one.
@@ -3262,10 +4332,48 @@ export interface components {
                 [key: string]: unknown;
             };
         };
+        /** OtherMap */
+        OtherMap: {
+            /** Other Id */
+            other_id: number;
+        };
+        /**
+         * PaintIn
+         * @description ``geometry``: the outline as it is, null for none yet; ``places``: in the study's coordinate
+         *     system; ``on``: their pixels are added, else taken out.
+         */
+        PaintIn: {
+            /** Scene Id */
+            scene_id: number;
+            /** Geometry */
+            geometry?: {
+                [key: string]: unknown;
+            } | null;
+            /** Places */
+            places: [
+                number,
+                number
+            ][];
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+        };
+        /**
+         * Painted
+         * @description Null where no pixel is left.
+         */
+        Painted: {
+            /** Geometry */
+            geometry: {
+                [key: string]: unknown;
+            } | null;
+        };
         /**
          * PairOut
-         * @description ``jeffries_matusita``: corrected for what two samples of one class show by chance; ``few``:
-         *     one of the classes has fewer than ten pixels per band.
+         * @description All three corrected for what two samples of one class show by chance; ``few``: one of the
+         *     classes has fewer than ten pixels per band.
          */
         PairOut: {
             /** Code */
@@ -3274,6 +4382,10 @@ export interface components {
             other_code: number;
             /** Jeffries Matusita */
             jeffries_matusita: number;
+            /** Transformed Divergence */
+            transformed_divergence: number;
+            /** Bhattacharyya */
+            bhattacharyya: number;
             /** Few */
             few: boolean;
         };
@@ -3554,7 +4666,8 @@ export interface components {
         };
         /**
          * ReadoutOut
-         * @description What lies under a place; scenes that do not reach it are left out.
+         * @description What lies under a place; scenes that do not reach it are left out. ``live_scores``: the three
+         *     classes that the pixel is nearest to, as shares of all.
          */
         ReadoutOut: {
             /** Longitude */
@@ -3565,6 +4678,8 @@ export interface components {
             scenes: components["schemas"]["SceneReadoutOut"][];
             /** Live Code */
             live_code: number | null;
+            /** Live Scores */
+            live_scores: components["schemas"]["LiveScoreOut"][];
             /** Layer Codes */
             layer_codes: {
                 [key: string]: number;
@@ -3719,8 +4834,16 @@ export interface components {
             settings?: {
                 [key: string]: unknown;
             };
+            /**
+             * Seed
+             * @default 0
+             */
+            seed: number;
         };
-        /** RunOut */
+        /**
+         * RunOut
+         * @description ``methods``, ``layers``: what a run that tries them has told so far.
+         */
         RunOut: {
             /** Id */
             id: number;
@@ -3756,6 +4879,27 @@ export interface components {
             settings: {
                 [key: string]: unknown;
             };
+            /** Methods */
+            methods: components["schemas"]["MethodRow"][];
+            /** Layers */
+            layers: components["schemas"]["LayerRow"][];
+        };
+        /**
+         * SamePointsOut
+         * @description Reference points that only the first map has right, only the second, both, neither; ``p`` by
+         *     McNemar's test, None where they never differ.
+         */
+        SamePointsOut: {
+            /** Only First */
+            only_first: number;
+            /** Only Second */
+            only_second: number;
+            /** Both */
+            both: number;
+            /** Neither */
+            neither: number;
+            /** P */
+            p: number | null;
         };
         /**
          * SceneOut
@@ -3801,6 +4945,8 @@ export interface components {
             composites: components["schemas"]["CompositeOut"][];
             /** Palette */
             palette: string;
+            /** Apart */
+            apart: boolean;
             /** Default Roles */
             default_roles: string[];
             /** Excluded */
@@ -3859,6 +5005,21 @@ export interface components {
             series?: string | null;
             /** Bands */
             bands: components["schemas"]["BandTake"][];
+        };
+        /** SchemeFrom */
+        SchemeFrom: {
+            /** Study Id */
+            study_id: number;
+        };
+        /**
+         * SchemeTakenOut
+         * @description Classes that were new, and those of the same name that were there.
+         */
+        SchemeTakenOut: {
+            /** Added */
+            added: number;
+            /** Known */
+            known: number;
         };
         /** SensorBandOut */
         SensorBandOut: {
@@ -3924,6 +5085,19 @@ export interface components {
             /** N Valid */
             n_valid: number;
         };
+        /** SetAside */
+        SetAside: {
+            /**
+             * Share
+             * @default 0.2
+             */
+            share: number;
+            /**
+             * Seed
+             * @default 0
+             */
+            seed: number;
+        };
         /** ShareOut */
         ShareOut: {
             /** Code */
@@ -3959,6 +5133,31 @@ export interface components {
             n_pieces: number;
         };
         /**
+         * SiteActs
+         * @description ``class_id``: to move or copy to; ``line``: corners in the study's CRS, to cut along;
+         *     ``scene_id`` and ``roles``: whose pixels are meant.
+         */
+        SiteActs: {
+            /**
+             * Act
+             * @enum {string}
+             */
+            act: "delete" | "move" | "copy" | "trust" | "doubt" | "set_aside" | "train" | "this_date" | "any_date" | "merge" | "cut" | "shrink" | "split";
+            /** Site Ids */
+            site_ids: number[];
+            /** Scene Id */
+            scene_id: number;
+            /** Roles */
+            roles?: string[];
+            /** Class Id */
+            class_id?: number | null;
+            /** Line */
+            line?: [
+                number,
+                number
+            ][];
+        };
+        /**
          * SiteCreate
          * @description ``key``: what the browser calls the outline; sent again under it, it is stored once.
          */
@@ -3981,8 +5180,9 @@ export interface components {
          * SiteOut
          * @description ``problem`` says in words why a site takes no part; it is kept all the same. ``outside``:
          *     share of its area outside the scene. ``true_on``: it is that class on this date only;
-         *     ``elsewhen``: which is not the scene's, so that it takes no part. ``version`` is another one
-         *     after every change.
+         *     ``elsewhen``: which is not the scene's, so that it takes no part. ``trusted``: the analyst
+         *     vouches for it; ``set_aside``: it never trains. ``version`` is another one after every
+         *     change.
          */
         SiteOut: {
             /** Id */
@@ -4001,6 +5201,10 @@ export interface components {
             true_on: string | null;
             /** Elsewhen */
             elsewhen: boolean;
+            /** Trusted */
+            trusted: boolean;
+            /** Set Aside */
+            set_aside: boolean;
             /** N Pixels */
             n_pixels: number;
             /** N Covered */
@@ -4147,14 +5351,39 @@ export interface components {
             /** Title */
             title: string;
         };
-        /** TrainedClassOut */
-        TrainedClassOut: {
+        /**
+         * ToldCheck
+         * @description What five folds of whole sites said: mean share of the classes' pixels told right, with its
+         *     95 % limits, and by class code. Of the sites, not of the ground.
+         */
+        ToldCheck: {
+            /** N Folds */
+            n_folds: number;
+            /** Mean */
+            mean: number | null;
+            /** Low */
+            low: number | null;
+            /** High */
+            high: number | null;
+            /** Classes */
+            classes: components["schemas"]["ToldShare"][];
+        };
+        /**
+         * ToldOut
+         * @description Pixels by class as drawn (rows) and as told (columns, the last: unclassified).
+         */
+        ToldOut: {
+            /** Counts */
+            counts: number[][];
+            /** Mean Right */
+            mean_right: number | null;
+        };
+        /** ToldShare */
+        ToldShare: {
             /** Code */
             code: number;
-            /** Name */
-            name: string;
-            /** Colour */
-            colour: string;
+            /** Share */
+            share: number;
         };
         /**
          * TrainedClassifierOut
@@ -4180,7 +5409,10 @@ export interface components {
             /** Quantities */
             quantities: string[];
             /** Classes */
-            classes: components["schemas"]["TrainedClassOut"][];
+            classes: components["schemas"]["NamedClassOut"][];
+            check: components["schemas"]["ToldCheck"] | null;
+            /** Scene */
+            scene: string | null;
             /**
              * Created At
              * Format: date-time
@@ -4210,6 +5442,43 @@ export interface components {
             contested: components["schemas"]["ContestedOut"][];
             /** Problem */
             problem: string | null;
+            live: components["schemas"]["LiveOut"];
+        };
+        /**
+         * TreeLineOut
+         * @description A question (is the value of ``role`` at most ``limit``?) or an answer (``code``, and the
+         *     ``share`` of the training pixels there); ``branch``: the answer to the question above.
+         */
+        TreeLineOut: {
+            /** Depth */
+            depth: number;
+            /** Branch */
+            branch: boolean | null;
+            /** Role */
+            role: string | null;
+            /** Limit */
+            limit: number | null;
+            /** Code */
+            code: number | null;
+            /** Share */
+            share: number | null;
+        };
+        /**
+         * Tried
+         * @description Share told right, the class told worst; seconds to train and to tell the scene; bytes.
+         */
+        Tried: {
+            right: components["schemas"]["Limits"];
+            /** Weakest Code */
+            weakest_code: number | null;
+            /** Weakest */
+            weakest: number | null;
+            /** Train Seconds */
+            train_seconds: number;
+            /** Scene Seconds */
+            scene_seconds: number;
+            /** N Bytes */
+            n_bytes: number;
         };
         /** TypicalOut */
         TypicalOut: {
@@ -4230,12 +5499,41 @@ export interface components {
             /** Exact */
             exact: boolean;
         };
+        /**
+         * WantedClassIn
+         * @description The class that a value stands for: one of the study, or a new one.
+         */
+        WantedClassIn: {
+            /** Class Id */
+            class_id?: number | null;
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /** Code */
+            code?: number | null;
+            /** Colour */
+            colour?: string | null;
+        };
         /** Weight */
         Weight: {
             /** Role */
             role: string;
             /** Value */
             value: number;
+        };
+        /** WhereIn */
+        WhereIn: {
+            /** Extent */
+            extent?: string | null;
+            /**
+             * Outlines
+             * @default []
+             */
+            outlines: {
+                [key: string]: unknown;
+            }[];
         };
     };
     responses: never;
@@ -7158,6 +8456,8 @@ export interface operations {
                 scene_id: number;
                 /** @description roles with commas between; empty: the usual ones */
                 roles?: string;
+                /** @description the method in hand as JSON: id, settings, seed; empty: the usual one */
+                method?: string;
             };
             header?: never;
             path: {
@@ -7194,6 +8494,8 @@ export interface operations {
                 /** @description roles with commas between; empty: the usual ones */
                 roles?: string;
                 limit?: number;
+                code?: number | null;
+                other_code?: number | null;
             };
             header?: never;
             path: {
@@ -7229,6 +8531,8 @@ export interface operations {
                 scene_id: number;
                 /** @description roles with commas between; empty: the usual ones */
                 roles?: string;
+                /** @description the method in hand as JSON: id, settings, seed; empty: the usual one */
+                method?: string;
             };
             header?: never;
             path: {
@@ -7262,13 +8566,227 @@ export interface operations {
             };
         };
     };
+    get_judgement: {
+        parameters: {
+            query: {
+                scene_id: number;
+                /** @description roles with commas between; empty: the usual ones */
+                roles?: string;
+            };
+            header?: never;
+            path: {
+                study_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JudgementOut"];
+                };
+            };
+            /** @description Refused, and why */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_odd_pixels: {
+        parameters: {
+            query: {
+                scene_id: number;
+                site_id: number;
+                /** @description roles with commas between; empty: the usual ones */
+                roles?: string;
+            };
+            header?: never;
+            path: {
+                study_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OddPixelsOut"];
+                };
+            };
+            /** @description Refused, and why */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_next_places: {
+        parameters: {
+            query: {
+                scene_id: number;
+                /** @description roles with commas between; empty: the usual ones */
+                roles?: string;
+                /** @description the method in hand as JSON: id, settings, seed; empty: the usual one */
+                method?: string;
+            };
+            header?: never;
+            path: {
+                study_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NextPlaceOut"][];
+                };
+            };
+            /** @description Refused, and why */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_carried_sites: {
+        parameters: {
+            query: {
+                scene_id: number;
+                other_id: number;
+                /** @description roles with commas between; empty: the usual ones */
+                roles?: string;
+            };
+            header?: never;
+            path: {
+                study_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CarriedOut"];
+                };
+            };
+            /** @description Refused, and why */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    act_on_many: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SiteActs"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ActedOut"];
+                };
+            };
+            /** @description Refused, and why */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    set_sites_aside: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SetAside"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ActedOut"];
+                };
+            };
+            /** @description Refused, and why */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     download_sites: {
         parameters: {
             query?: never;
             header?: never;
             path: {
                 study_id: number;
-                form: "gpkg" | "geojson";
+                form: "gpkg" | "geojson" | "zip";
             };
             cookie?: never;
         };
@@ -7282,6 +8800,40 @@ export interface operations {
                 content: {
                     "application/geopackage+sqlite3": unknown;
                     "application/geo+json": unknown;
+                    "application/zip": unknown;
+                };
+            };
+            /** @description Refused, and why */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    download_site_pixels: {
+        parameters: {
+            query: {
+                scene_id: number;
+            };
+            header?: never;
+            path: {
+                study_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": unknown;
                 };
             };
             /** @description Refused, and why */
@@ -7430,6 +8982,76 @@ export interface operations {
         };
         requestBody: {
             content: {
+                "application/json": components["schemas"]["MapCreate"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunOut"];
+                };
+            };
+            /** @description Refused, and why */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    try_all_methods: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RunCreate"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunOut"];
+                };
+            };
+            /** @description Refused, and why */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    try_all_layers: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
                 "application/json": components["schemas"]["RunCreate"];
             };
         };
@@ -7500,6 +9122,441 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Refused, and why */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_first_check: {
+        parameters: {
+            query: {
+                scene_id: number;
+                /** @description roles with commas between; empty: the usual ones */
+                roles?: string;
+                n_folds?: number;
+                together_m?: number;
+                seed?: number;
+                /** @description the method in hand as JSON: id, settings, seed; empty: the usual one */
+                method?: string;
+            };
+            header?: never;
+            path: {
+                study_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FirstCheckOut"];
+                };
+            };
+            /** @description Refused, and why */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_class_statistics: {
+        parameters: {
+            query: {
+                scene_id: number;
+                /** @description roles with commas between; empty: the usual ones */
+                roles?: string;
+                /** @description of this site alone */
+                site_id?: number | null;
+            };
+            header?: never;
+            path: {
+                study_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClassStatisticsOut"];
+                };
+            };
+            /** @description Refused, and why */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keep_file: {
+        parameters: {
+            query: {
+                name: string;
+            };
+            header?: never;
+            path: {
+                study_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": string;
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GroundFileOut"];
+                };
+            };
+            /** @description Refused, and why */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    look_at_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GroundIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GroundOut"];
+                };
+            };
+            /** @description Refused, and why */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    take_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GroundTake"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunOut"];
+                };
+            };
+            /** @description Refused, and why */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_grown_site: {
+        parameters: {
+            query: {
+                scene_id: number;
+                x: number;
+                y: number;
+                threshold: number;
+                measure?: "distance" | "angle";
+                /** @description roles with commas between; empty: the usual ones */
+                roles?: string;
+            };
+            header?: never;
+            path: {
+                study_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GrownOut"];
+                };
+            };
+            /** @description Refused, and why */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    paint_pixels: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PaintIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Painted"];
+                };
+            };
+            /** @description Refused, and why */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    order_classes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ClassOrder"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LandClass"][];
+                };
+            };
+            /** @description Refused, and why */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    merge_class: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                class_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ClassMerge"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LandClass"];
+                };
+            };
+            /** @description Refused, and why */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    split_in_two: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                class_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ClassSplit"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LandClass"];
+                };
+            };
+            /** @description Refused, and why */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    take_scheme_file: {
+        parameters: {
+            query: {
+                name: string;
+            };
+            header?: never;
+            path: {
+                study_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": string;
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SchemeTakenOut"];
+                };
+            };
+            /** @description Refused, and why */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    take_scheme_of: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SchemeFrom"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SchemeTakenOut"];
+                };
             };
             /** @description Refused, and why */
             default: {
@@ -7827,6 +9884,73 @@ export interface operations {
             };
         };
     };
+    compare_maps: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                layer_id: number;
+                other_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MapComparisonOut"];
+                };
+            };
+            /** @description Refused, and why */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    create_disagreement: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                layer_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OtherMap"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MapOut"];
+                };
+            };
+            /** @description Refused, and why */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     download_areas: {
         parameters: {
             query?: never;
@@ -8039,6 +10163,136 @@ export interface operations {
                 };
                 content: {
                     "application/zip": unknown;
+                };
+            };
+            /** @description Refused, and why */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    download_onnx: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                classifier_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/zip": unknown;
+                };
+            };
+            /** @description Refused, and why */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_questions: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                classifier_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TreeLineOut"][];
+                };
+            };
+            /** @description Refused, and why */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_fits: {
+        parameters: {
+            query: {
+                scene_ids: number[];
+            };
+            header?: never;
+            path: {
+                classifier_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FitOut"][];
+                };
+            };
+            /** @description Refused, and why */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    apply_classifier: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                classifier_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ApplyCreate"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunOut"][];
                 };
             };
             /** @description Refused, and why */

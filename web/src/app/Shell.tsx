@@ -5,7 +5,6 @@ import type { Study } from "../api/types";
 import { Readout } from "../readout";
 import { useStation } from "../shared/stations";
 import { useWork } from "../shared/workStore";
-import { ScenesSheet } from "../stations/scenes";
 import { Table } from "../table";
 import { Asking } from "./Asking";
 import { FirstGuide } from "./FirstGuide";
@@ -14,6 +13,7 @@ import { LayersCard } from "./layers/LayersCard";
 import { NoteDialog } from "./NoteDialog";
 import { StationCard } from "./StationCard";
 import { StationLine } from "./StationLine";
+import { StationSheet } from "./StationSheet";
 import { TopBar } from "./TopBar";
 import { useFollowNews } from "./useFollowNews";
 import { useRecoverUnsaved } from "./useRecoverUnsaved";
@@ -38,7 +38,7 @@ export function Shell({ study }: { readonly study: Study }) {
         <StationLine />
         <Flex as="main" direction="column" flex="1" minW="0">
           {sheet ? (
-            <ScenesSheet sheet={sheet} />
+            <StationSheet sheet={sheet} />
           ) : (
             <>
               <Table key={study.id} />

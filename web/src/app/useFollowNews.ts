@@ -29,7 +29,11 @@ export function useFollowNews(): void {
     const scene = scenes?.find(({ id }) => id === run.layer_id);
     if (scene) tellNews(`${scene.title} has arrived; it is among the scenes.`);
   };
-  const onElsewhere = ({ edit_id, title, act }: EditNews) => {
+  const onElsewhere = ({ edit_id, title, act, window }: EditNews) => {
+    if (window === "") {
+      tellNews(`${title}: done. Undo takes it back.`); // by a run
+      return;
+    }
     useNewsStore.setState(({ elsewhere }) => ({ elsewhere: new Set([...elsewhere, edit_id]) }));
     tellElsewhere(`In another window: ${ACTS[act]}${title}.`);
   };

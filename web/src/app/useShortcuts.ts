@@ -7,12 +7,21 @@ import { isTyping } from "../shared/isTyping";
 import { isSwitchedOff } from "../shared/keyStore";
 import { useStation } from "../shared/stations";
 import { useStudyId } from "../shared/study";
+import { useTour } from "../shared/useTour";
 import { useUndoing } from "../shared/useUndoing";
 import { useUnsavedSites } from "../shared/unsavedStore";
 import { useWork } from "../shared/workStore";
 import { useLookKeys } from "./useLookKeys";
 
-const TOOLS: Record<string, SiteTool> = { c: "reshape", o: "outline", r: "rectangle" };
+const TOOLS: Record<string, SiteTool> = {
+  c: "reshape",
+  o: "outline",
+  r: "rectangle",
+  i: "circle",
+  f: "grow",
+  v: "brush",
+  x: "cut",
+};
 
 /** The keys of the `?` sheet, unless something is being typed. */
 export function useShortcuts(onHelp: () => void): void {
@@ -24,6 +33,7 @@ export function useShortcuts(onHelp: () => void): void {
   const unsaved = useUnsavedSites();
   const siteKey = useWork((store) => store.siteKey);
   const set = useWork((store) => store.set);
+  const tour = useTour();
   const look = useLookKeys();
 
   const deleteSite = () => {
@@ -39,6 +49,7 @@ export function useShortcuts(onHelp: () => void): void {
     if (picked) set({ classId: picked.id });
     else if (tool) set({ tool });
     else if (event.key === "Delete") deleteSite();
+    else if (event.key.toLowerCase() === "m") tour.go(event.shiftKey ? -1 : 1);
     else return false;
     return true;
   };

@@ -45,6 +45,7 @@ export function curveOption(plot: CurvePlot, inks: Inks): EChartsCoreOption {
       type: xAxis.time ? "time" : "value",
       ...(ranges.x ? { min: ranges.x[0], max: ranges.x[1] } : ends(curves, marks)),
       name: xAxis.title,
+      minInterval: leastStep(xAxis),
       nameGap: 21,
       ...name,
       // The ends are those of the data, and no round numbers.
@@ -73,6 +74,11 @@ export function curveOption(plot: CurvePlot, inks: Inks): EChartsCoreOption {
         ? [{ type: "line", data: [], ...areasOf(intervals, inks) }]
         : [],
   };
+}
+
+/** Between ticks; 0 where there may be any. */
+function leastStep({ whole }: Axis): number {
+  return whole ? 1 : 0;
 }
 
 /** Thousands apart, as everywhere else. */

@@ -25,6 +25,8 @@ export interface Axis {
   /** Days as milliseconds. */
   time?: boolean;
   log?: boolean;
+  /** Only whole numbers mean something. */
+  whole?: boolean;
   /** A place on the axis, in the words over the values there; its number, if nothing is said. */
   words?: (at: number) => string;
 }

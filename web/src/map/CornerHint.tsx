@@ -1,6 +1,7 @@
 import { PaneHint } from "./PaneHint";
 
 /** What the next click will do, and how not to. */
-export function CornerHint() {
-  return <PaneHint at="top">Click the opposite corner; Esc gives it up.</PaneHint>;
+export function CornerHint({ circle = false }: { readonly circle?: boolean }) {
+  const next = circle ? "Click where the circle shall end" : "Click the opposite corner";
+  return <PaneHint at="top">{next}; Esc gives it up.</PaneHint>;
 }

@@ -1,11 +1,16 @@
 import { CornerHint } from "./CornerHint";
+import { LineTools } from "./LineTools";
 import type { Coordinate } from "./linkedView";
 import { type Outline, outlineOf, type SiteSource } from "./sites";
+import { useBrush } from "./useBrush";
 import { type DrawTool, useDraw } from "./useDraw";
 import { useKeyboardSketch } from "./useKeyboardSketch";
 import { useReshape } from "./useReshape";
+import { useSeed } from "./useSeed";
 
-export type SiteTool = "reshape" | DrawTool;
+const DRAW_TOOLS: readonly string[] = ["outline", "rectangle", "circle"] satisfies DrawTool[];
+
+export type SiteTool = "reshape" | DrawTool | "grow" | "brush" | "cut";
 
 interface Props {
   readonly source: SiteSource;
@@ -13,16 +18,21 @@ interface Props {
   readonly tool: SiteTool | null;
   readonly selected: string | null;
   readonly colour: string;
+  /** Side of a pixel in the units of the map. */
+  readonly pixel: number;
   readonly crosshair: () => Coordinate | null;
   readonly onDrawn: (outline: Outline) => void;
   readonly onSelect: (key: string | null) => void;
   readonly onReshaped: (key: string, outline: Outline) => void;
+  readonly onSeed: (at: Coordinate) => void;
+  readonly onPainted: (places: Coordinate[], on: boolean) => void;
+  readonly onCut: (line: Coordinate[]) => void;
 }
 
 /** The tools with which training sites are drawn and changed on one pane. */
 export function SiteTools(props: Props) {
   const { tool, colour, crosshair, onDrawn } = props;
-  const drawing = tool === "reshape" ? null : tool;
+  const drawing = isDrawing(tool) ? tool : null;
   const cornerWaits = useDraw(drawing, colour, onDrawn);
   useKeyboardSketch({
     tool: drawing,
@@ -31,5 +41,24 @@ export function SiteTools(props: Props) {
     onDrawn: (ring) => onDrawn(outlineOf(ring)),
   });
   useReshape({ ...props, active: tool === "reshape" });
-  return cornerWaits ? <CornerHint /> : null;
+  useBrush({ ...props, active: tool === "brush" });
+  useSeed(tool === "grow", crosshair, props.onSeed);
+  return (
+    <>
+      {cornerWaits && <CornerHint circle={drawing === "circle"} />}
+      {tool === "cut" && (
+        <LineTools
+          line={null}
+          drawing
+          colour={colour}
+          crosshair={crosshair}
+          onDrawn={props.onCut}
+        />
+      )}
+    </>
+  );
+}
+
+function isDrawing(tool: SiteTool | null): tool is DrawTool {
+  return tool !== null && DRAW_TOOLS.includes(tool);
 }

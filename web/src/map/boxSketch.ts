@@ -15,6 +15,9 @@ export interface BoxSketch {
   pressed: Corner | null;
 }
 
+/** The ring that two corners mean. */
+export type RingOf = (first: Coordinate, second: Coordinate) => Coordinate[];
+
 export const NO_SKETCH: BoxSketch = { first: null, pressed: null };
 const TOLERANCE_PX = 4;
 
@@ -27,6 +30,7 @@ export function press(sketch: BoxSketch, corner: Corner): BoxSketch {
 export function release(
   { first, pressed }: BoxSketch,
   corner: Corner,
+  ringOf: RingOf = rectangleOf,
 ): { sketch: BoxSketch; ring: Coordinate[] | null } {
   if (!pressed) return { sketch: { first, pressed: null }, ring: null };
   const from = isApart(pressed, corner) ? pressed : first;
@@ -37,7 +41,11 @@ export function release(
 }
 
 /** The box as it would be if the pointer were done here; null as long as there is none. */
-export function preview({ first, pressed }: BoxSketch, corner: Corner): Coordinate[] | null {
+export function preview(
+  { first, pressed }: BoxSketch,
+  corner: Corner,
+  ringOf: RingOf = rectangleOf,
+): Coordinate[] | null {
   const from = pressed && isApart(pressed, corner) ? pressed : first;
   return from ? ringOf(from.at, corner.at) : null;
 }
@@ -46,11 +54,22 @@ function isApart(a: Corner, b: Corner): boolean {
   return Math.hypot(a.pixel[0] - b.pixel[0], a.pixel[1] - b.pixel[1]) > TOLERANCE_PX;
 }
 
-function ringOf([left, bottom]: Coordinate, [right, top]: Coordinate): Coordinate[] {
+export function rectangleOf([left, bottom]: Coordinate, [right, top]: Coordinate): Coordinate[] {
   return [
     [left, bottom],
     [right, bottom],
     [right, top],
     [left, top],
   ];
+}
+
+const CIRCLE_CORNERS = 48;
+
+/** Around the first corner, through the second. */
+export function circleOf([x, y]: Coordinate, [edgeX, edgeY]: Coordinate): Coordinate[] {
+  const radius = Math.hypot(edgeX - x, edgeY - y);
+  return Array.from({ length: CIRCLE_CORNERS }, (_, i) => {
+    const angle = (2 * Math.PI * i) / CIRCLE_CORNERS;
+    return [x + radius * Math.cos(angle), y + radius * Math.sin(angle)];
+  });
 }

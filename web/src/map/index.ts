@@ -10,6 +10,7 @@ export { ALL_THERE, type TileState } from "./tileWatch";
 export { AreasLayer } from "./AreasLayer";
 export { AreaTools } from "./AreaTools";
 export type { DrawTool } from "./useDraw";
+export { LitLayer } from "./LitLayer";
 export { LinePlace } from "./LinePlace";
 export { LineTools } from "./LineTools";
 export { type Mark, MarksLayer } from "./MarksLayer";

@@ -57,7 +57,7 @@ export function shapeOf(feature: { get: (name: string) => unknown }): SiteShape 
   return feature.get("shape") as SiteShape;
 }
 
-function toGeometry(outline: Outline): Geometry {
+export function toGeometry(outline: Outline): Geometry {
   return outline.type === "Polygon"
     ? new Polygon(outline.coordinates as number[][][])
     : new MultiPolygon(outline.coordinates as number[][][][]);
@@ -84,6 +84,16 @@ export function outlineOf(ring: Coordinate[]): Outline {
 /** Area of an outline in square units of the map. */
 export function outlineArea(outline: Outline): number {
   return areaOf(toGeometry(outline));
+}
+
+/** Whether one of some places lies in an outline, or no further from it than so much. */
+export function isNear(outline: Outline, places: readonly Coordinate[], by: number): boolean {
+  const geometry = toGeometry(outline);
+  return places.some(([x, y]) => {
+    if (geometry.intersectsCoordinate([x, y])) return true;
+    const [nearX = Infinity, nearY = Infinity] = geometry.getClosestPoint([x, y]);
+    return Math.hypot(nearX - x, nearY - y) <= by;
+  });
 }
 
 /** Key of the smallest site that holds a point. */

@@ -1,21 +1,25 @@
 import Draw, { type DrawEvent } from "ol/interaction/Draw";
 import { useEffect, useEffectEvent, useRef } from "react";
 
+import { circleOf, rectangleOf } from "./boxSketch";
 import { type Outline, toOutline } from "./sites";
 import { sketchStyles } from "./siteStyle";
 import { useDrawBox } from "./useDrawBox";
 import { useMap } from "./useMap";
 
-export type DrawTool = "outline" | "rectangle";
+export type DrawTool = "outline" | "rectangle" | "circle";
 
-/** Draw with the pointer; whether the first corner of a rectangle waits for the second. */
+const RINGS = { rectangle: rectangleOf, circle: circleOf };
+
+/** Draw with the pointer; whether the first corner of a rectangle or circle waits for the second. */
 export function useDraw(
   tool: DrawTool | null,
   colour: string,
   onDrawn: (outline: Outline) => void,
 ): boolean {
   useDrawOutline(tool === "outline", colour, onDrawn);
-  return useDrawBox(tool === "rectangle", colour, onDrawn);
+  const ringOf = tool === null || tool === "outline" ? null : RINGS[tool];
+  return useDrawBox(ringOf, colour, onDrawn);
 }
 
 /** Corners by clicks; Escape and Backspace take back. */

@@ -6,16 +6,24 @@ import type MapBrowserEvent from "ol/MapBrowserEvent";
 import VectorSource from "ol/source/Vector";
 import { useEffect, useEffectEvent, useState } from "react";
 
-import { type BoxSketch, type Corner, NO_SKETCH, press, preview, release } from "./boxSketch";
+import {
+  type BoxSketch,
+  type Corner,
+  NO_SKETCH,
+  press,
+  preview,
+  release,
+  type RingOf,
+} from "./boxSketch";
 import type { Coordinate } from "./linkedView";
 import { type Outline, outlineOf } from "./sites";
 import { sketchStyles } from "./siteStyle";
 import { useLayer, useMap } from "./useMap";
 
-/** Draw a rectangle by dragging it or by two clicks; whether a first corner waits for the second.
+/** Draw a rectangle or circle by dragging it or by two clicks; whether a first corner waits for the second.
  * It is given up with Escape, with undo, and when the colour (another class) or the tool changes. */
 export function useDrawBox(
-  active: boolean,
+  ringOf: RingOf | null,
   colour: string,
   onDrawn: (outline: Outline) => void,
 ): boolean {
@@ -26,7 +34,7 @@ export function useDrawBox(
   const tellDrawn = useEffectEvent(onDrawn);
   useEffect(() => layer.setStyle(sketchStyles(colour)), [layer, colour]);
   useEffect(() => {
-    if (!active) return;
+    if (!ringOf) return;
     let sketch = NO_SKETCH;
     const show = (ring: Coordinate[] | null) => {
       layer.getSource()?.clear(true);
@@ -45,10 +53,10 @@ export function useDrawBox(
         become(press(sketch, cornerOf(event)));
         return true;
       },
-      handleDragEvent: (event) => show(preview(sketch, cornerOf(event))),
-      handleMoveEvent: (event) => show(preview(sketch, cornerOf(event))),
+      handleDragEvent: (event) => show(preview(sketch, cornerOf(event), ringOf)),
+      handleMoveEvent: (event) => show(preview(sketch, cornerOf(event), ringOf)),
       handleUpEvent: (event) => {
-        const { sketch: next, ring } = release(sketch, cornerOf(event));
+        const { sketch: next, ring } = release(sketch, cornerOf(event), ringOf);
         become(next);
         if (ring) {
           show(null);
@@ -73,7 +81,7 @@ export function useDrawBox(
       map.removeInteraction(interaction);
       giveUp();
     };
-  }, [map, layer, active, colour]);
+  }, [map, layer, ringOf, colour]);
   return waiting;
 }
 

@@ -4,6 +4,7 @@ import VectorLayer from "ol/layer/Vector";
 import VectorSource from "ol/source/Vector";
 import { useEffect, useEffectEvent, useState } from "react";
 
+import { circleOf, rectangleOf, type RingOf } from "./boxSketch";
 import type { Coordinate } from "./linkedView";
 import { sketchStyles } from "./siteStyle";
 import type { DrawTool } from "./useDraw";
@@ -57,8 +58,15 @@ export function useKeyboardSketch({ tool, colour, crosshair, onDrawn }: Options)
   useEffect(() => layer.setStyle(sketchStyles(colour)), [layer, colour]);
 }
 
-/** A rectangle ends by itself. */
-const LEAST_CORNERS: Record<SketchTool, number> = { outline: 3, rectangle: Infinity, line: 2 };
+/** Rectangles and circles end by themselves. */
+const LEAST_CORNERS: Record<SketchTool, number> = {
+  outline: 3,
+  rectangle: Infinity,
+  circle: Infinity,
+  line: 2,
+};
+
+const RINGS: Partial<Record<SketchTool, RingOf>> = { rectangle: rectangleOf, circle: circleOf };
 
 interface Step {
   corners: Coordinate[];
@@ -78,8 +86,7 @@ function stepSketch(
   if (key === "Enter" && corners.length >= LEAST_CORNERS[tool]) return { corners, done: true };
   if (key !== " " || !at) return null;
   const [first] = corners;
-  if (tool === "rectangle" && first) {
-    return { corners: [first, [at[0], first[1]], at, [first[0], at[1]]], done: true };
-  }
+  const ringOf = RINGS[tool];
+  if (ringOf && first) return { corners: ringOf(first, at), done: true };
   return { corners: [...corners, at], done: false };
 }

@@ -8,6 +8,7 @@ import { Quiet } from "../shared/Quiet";
 import { saveFile } from "../shared/saveFile";
 import { RangeFields } from "./RangeFields";
 import { TABS_HEIGHT_PX } from "./tabsHeight";
+import { ControlColumn } from "./ControlColumn";
 
 export interface ChartState {
   title: string;
@@ -107,9 +108,7 @@ export function ChartFrame({ name, controls, note, csv, empty, aside, children }
         </Quiet>
       </Flex>
       <Flex flex="1" minH="0" gap="2" role="tabpanel" aria-label={name}>
-        <Flex direction="column" width="178px" flex="none" ps="3" py="1" gap="1.5" overflowY="auto">
-          {controls}
-        </Flex>
+        <ControlColumn>{controls}</ControlColumn>
         <Flex direction="column" flex="1" minW="0">
           <Flex flex="1" minH="0">
             <Box flex="1" minW="0">

@@ -1,24 +1,38 @@
 import { Box, Flex } from "@chakra-ui/react";
 
 import { useView } from "../shared/viewStore";
+import type { Tab } from "../shared/view";
+import { ClassesTab } from "./classes/ClassesTab";
+import { FirstCheckTab } from "./check/FirstCheckTab";
 import { HeightHandle } from "./HeightHandle";
 import { HistogramTab } from "./histogram/HistogramTab";
 import { LineTab } from "./line/LineTab";
 import { SceneOverview } from "./SceneOverview";
+import { SitesTab } from "./sites/SitesTab";
 import { SpaceTab } from "./space/SpaceTab";
 import { SpectrumTab } from "./spectrum/SpectrumTab";
 import { TabList } from "./TabList";
 import { TimeTab } from "./time/TimeTab";
 import { useCrosshairReadout } from "./useCrosshairReadout";
+import { useTab } from "./useTab";
 import { ViewBar } from "./ViewBar";
 
-const SPACE_HEIGHT = 290;
+/** A plane and a matrix need to be about as high as they are wide. */
+const TALL: Partial<Record<Tab, number>> = {
+  space: 290,
+  sites: 240,
+  classes: 300,
+  "first-check": 300,
+};
+
+/** What needs all of the width. */
+const WIDE: readonly Tab[] = ["classes", "first-check"];
 
 /** What is under the crosshair, along a line, in a region; it follows the pointer without clicks. */
 export function Readout() {
-  const { readoutFolded, readoutHeight, tab } = useView();
-  // A plane needs to be about as high as it is wide.
-  const height = tab === "space" ? Math.max(readoutHeight, SPACE_HEIGHT) : readoutHeight;
+  const { readoutFolded, readoutHeight } = useView();
+  const tab = useTab();
+  const height = Math.max(readoutHeight, TALL[tab] ?? 0);
   const { place, readout } = useCrosshairReadout();
   return (
     <Box as="section" aria-label="Readout" bg="paper" flex="none">
@@ -26,7 +40,7 @@ export function Readout() {
       <ViewBar place={place} readout={readout} />
       {!readoutFolded && (
         <Flex height={`${height}px`} borderTopWidth="1px" borderColor="line">
-          <SceneOverview />
+          {!WIDE.includes(tab) && <SceneOverview />}
           <Flex direction="column" flex="1" minW="0">
             <TabList />
             <TabBody readout={readout ?? null} />
@@ -40,7 +54,7 @@ export function Readout() {
 type BodyProps = Parameters<typeof SpectrumTab>[0];
 
 function TabBody({ readout }: BodyProps) {
-  const { tab } = useView();
+  const tab = useTab();
   switch (tab) {
     case "spectrum":
       return <SpectrumTab readout={readout} />;
@@ -52,5 +66,11 @@ function TabBody({ readout }: BodyProps) {
       return <SpaceTab readout={readout} />;
     case "time":
       return <TimeTab />;
+    case "sites":
+      return <SitesTab />;
+    case "classes":
+      return <ClassesTab />;
+    case "first-check":
+      return <FirstCheckTab />;
   }
 }

@@ -1,9 +1,11 @@
 import { chakra, Flex } from "@chakra-ui/react";
 import { type KeyboardEvent, useRef } from "react";
 
-import { type Tab, TABS } from "../shared/view";
-import { useView, useViewStore } from "../shared/viewStore";
+import { useStation } from "../shared/stations";
+import { type Tab, tabsOf } from "../shared/view";
+import { useViewStore } from "../shared/viewStore";
 import { TABS_HEIGHT_PX } from "./tabsHeight";
+import { useTab } from "./useTab";
 
 const TITLES: Record<Tab, string> = {
   spectrum: "Spectrum",
@@ -11,6 +13,9 @@ const TITLES: Record<Tab, string> = {
   line: "Line",
   space: "Feature space",
   time: "Time",
+  sites: "Sites",
+  classes: "Classes",
+  "first-check": "First check",
 };
 
 const TabButton = chakra("button", {
@@ -26,15 +31,16 @@ const TabButton = chakra("button", {
 
 /** What the readout shows. */
 export function TabList() {
-  const { tab: now } = useView();
+  const now = useTab();
+  const tabs = tabsOf(useStation());
   const change = useViewStore((store) => store.change);
   const list = useRef<HTMLDivElement>(null);
   const key = (event: KeyboardEvent) => {
     const by = { ArrowLeft: -1, ArrowRight: 1 }[event.key];
     if (by === undefined) return;
     event.preventDefault();
-    const at = (TABS.indexOf(now) + by + TABS.length) % TABS.length;
-    change({ tab: TABS[at] ?? "spectrum" });
+    const at = (tabs.indexOf(now) + by + tabs.length) % tabs.length;
+    change({ tab: tabs[at] ?? "spectrum" });
     list.current?.querySelectorAll<HTMLElement>("[role=tab]")[at]?.focus();
   };
   return (
@@ -46,10 +52,10 @@ export function TabList() {
       height={`${TABS_HEIGHT_PX}px`}
       flex="none"
       align="center"
-      gap="4"
+      gap="3"
       onKeyDown={key}
     >
-      {TABS.map((tab) => (
+      {tabs.map((tab) => (
         <TabButton
           key={tab}
           type="button"

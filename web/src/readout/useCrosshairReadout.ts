@@ -24,7 +24,7 @@ export function useCrosshairReadout(): CrosshairReadout {
       x: place[0],
       y: place[1],
       scenes,
-      live: training && training.problem === null ? training.version : null,
+      live: training?.live.version ?? null,
       layers: panes.flatMap((pane) => (pane.kind === "map" ? [pane.layerId] : [])),
     },
   );

@@ -2,10 +2,10 @@ import { useState } from "react";
 
 import { useSites } from "../api/queries/training";
 import type { RegionOrder } from "../api/types";
-import { extentShown } from "../map";
 import type { Option } from "../shared/Select";
 import { useStudyId } from "../shared/study";
 import { useActiveClass } from "../shared/usePick";
+import { useViewExtent } from "../shared/useViewExtent";
 import { useView } from "../shared/viewStore";
 import { useWork } from "../shared/workStore";
 
@@ -62,15 +62,6 @@ export function useRegion(): Region {
     words: now?.label ?? "the whole scene",
     setKind,
   };
-}
-
-/** The extent of the panes, as it was when they last came to rest. */
-function useViewExtent(): string | null {
-  const linked = useWork((store) => store.linked);
-  useView(); // the place that the view remembers changes when the panes come to rest
-  if (!linked) return null;
-  const { left, bottom, right, top } = extentShown(linked);
-  return [left, bottom, right, top].map((v) => v.toFixed(6)).join(",");
 }
 
 function ifAny<T>(found: readonly T[], order: (found: readonly T[]) => Partial<RegionOrder>) {

@@ -1,11 +1,12 @@
 import { Box, Flex, Text } from "@chakra-ui/react";
-import { useRef, useState } from "react";
+import { useState } from "react";
 
 import { sentenceOf } from "../api/problem";
 import { useReadBoundary } from "../api/queries/corrections";
 import type { Boundary } from "../api/types";
 import type { Outline } from "../map";
 import { CrsField } from "./CrsField";
+import { FileButton } from "./FileButton";
 import { formatHectares } from "./format";
 import { Quiet } from "./Quiet";
 import { Remark } from "./Remark";
@@ -49,7 +50,12 @@ export function AreaList() {
           on={areaTool === "rectangle"}
           onClick={() => set({ areaTool: areaTool === "rectangle" ? null : "rectangle" })}
         />
-        <BoundaryButton onFile={(chosen) => read(chosen, null)} />
+        <FileButton
+          label="Boundary file"
+          size="xs"
+          accept=".gpkg,.geojson,.json,.zip"
+          onFile={(chosen) => read(chosen, null)}
+        />
       </Flex>
       <ServerBoundaries onPath={(path) => read(path, null)} />
       {areaTool !== null && (
@@ -96,26 +102,5 @@ function BoundaryNews({ boundary }: { readonly boundary: Boundary }) {
       {formatHectares(hectares)} ha
       {boundary.reprojected ? `, reprojected from ${boundary.crs_name} (${boundary.crs})` : ""}.
     </Text>
-  );
-}
-
-function BoundaryButton({ onFile }: { readonly onFile: (file: File) => void }) {
-  const input = useRef<HTMLInputElement>(null);
-  return (
-    <>
-      <Toggle label="Boundary file" on={false} onClick={() => input.current?.click()} />
-      <input
-        ref={input}
-        type="file"
-        hidden
-        accept=".gpkg,.geojson,.json,.zip"
-        aria-label="Boundary file"
-        onChange={(event) => {
-          const chosen = event.currentTarget.files?.[0];
-          event.currentTarget.value = "";
-          if (chosen) onFile(chosen);
-        }}
-      />
-    </>
   );
 }

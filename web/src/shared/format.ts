@@ -35,6 +35,11 @@ export function formatShortDate(iso: string | null): string {
   return formatDate(iso).replace(/([A-Z][a-z]{2})[a-z]+/, "$1");
 }
 
+/** Time of day, hours and minutes. */
+export function formatTime(iso: string): string {
+  return new Date(iso).toLocaleTimeString("en-GB", { hour: "2-digit", minute: "2-digit" });
+}
+
 export function formatDate(iso: string | null): string {
   return iso === null ? "no date" : DATE.format(new Date(iso));
 }

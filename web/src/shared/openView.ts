@@ -1,4 +1,5 @@
 import type { ClassMap, Scene } from "../api/types";
+import { mendMethod } from "./method";
 import {
   type LayerOrder,
   PANES,
@@ -25,6 +26,7 @@ export function openView(
   return {
     sceneId: scene.id,
     roles: roles.length > 0 ? roles : scene.default_roles,
+    method: mendMethod(old.method),
     count: old.count === 1 || old.count === 4 ? old.count : 2,
     panes: mendPanes(old.panes, scene, scenes, layers),
     place: isPlace(old.place) ? old.place : null,

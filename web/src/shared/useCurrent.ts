@@ -1,6 +1,7 @@
 import { useScenes } from "../api/queries/scenes";
 import { useTraining } from "../api/queries/training";
 import type { Scene } from "../api/types";
+import { methodQuery } from "./method";
 import { useStudyId } from "./study";
 import { useView } from "./viewStore";
 
@@ -15,6 +16,19 @@ export function useCurrentScene(): Scene {
 
 /** Where training stands with the present scene, bands and sites. */
 export function useCurrentTraining() {
-  const { sceneId, roles } = useView();
-  return useTraining(useStudyId(), sceneId, roles);
+  const { sceneId, roles, method } = useView();
+  return useTraining(useStudyId(), sceneId, roles, methodQuery(method));
+}
+
+/** Scene, bands and method as the server is told. */
+export function useTaught() {
+  const { sceneId, roles, method } = useView();
+  return { sceneId, roles, method: methodQuery(method) };
+}
+
+/** What a run would be told: scene, bands and the method in hand. */
+export function useOrder() {
+  const { sceneId, roles, method } = useView();
+  const { id, settings, seed } = method;
+  return { scene_id: sceneId, roles, method: id, settings, seed };
 }

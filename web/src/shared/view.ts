@@ -1,4 +1,5 @@
 import type { Composite, Scene } from "../api/types";
+import type { MethodInHand } from "./method";
 
 export type StretchKind = "percentile" | "extremes" | "deviations" | "equalise" | "typed" | "none";
 
@@ -48,8 +49,24 @@ export type PaneIndex = (typeof PANES)[number];
 export type PaneCount = 1 | 2 | 4;
 export type Panes = [PaneShow, PaneShow, PaneShow, PaneShow];
 
-export const TABS = ["spectrum", "histogram", "line", "space", "time"] as const;
+export const TABS = [
+  "spectrum",
+  "histogram",
+  "line",
+  "space",
+  "time",
+  "sites",
+  "classes",
+  "first-check",
+] as const;
 export type Tab = (typeof TABS)[number];
+
+/** Tabs that belong to one station; all others are everywhere. */
+const OF_TRAINING: readonly Tab[] = ["sites", "classes", "first-check"];
+
+export function tabsOf(station: string): readonly Tab[] {
+  return station === "train" ? TABS : TABS.filter((tab) => !OF_TRAINING.includes(tab));
+}
 
 /** Drawn things that can be shown or hidden; without a word the station decides. */
 export type Overlay = "sites" | "points" | "areas" | "notes" | "pins";
@@ -66,6 +83,8 @@ export interface View {
   /** The scene that sites are drawn on, trained from and classified, and its bands that go in. */
   sceneId: number;
   roles: string[];
+  /** How it is classified. */
+  method: MethodInHand;
   count: PaneCount;
   panes: Panes;
   place: { centre: [number, number]; resolution: number } | null;
@@ -113,7 +132,8 @@ function usualLook(scene: Scene): Pick<SceneShow, "roles" | "palette"> {
   if (composite && !chosen) return { roles: rolesOf(composite), palette: null };
   const [first = "", second = first, third = first] = scene.bands.map((band) => band.role);
   const palette = { id: scene.palette, reverse: false, steps: null };
-  return { roles: [first, second, third], palette: scene.bands.length < 3 ? palette : null };
+  const alone = scene.bands.length < 3 || scene.apart;
+  return { roles: [first, second, third], palette: alone ? palette : null };
 }
 
 function hasRoles(scene: Scene, roles: readonly string[]): boolean {

@@ -2,11 +2,21 @@ import type { Coordinate, DrawTool, LinkedView, Outline, SiteTool } from "../map
 import type { PaneIndex } from "./view";
 import { createForStudy } from "./studyStore";
 
-export type Sheet =
+export type TrainSheet = { kind: "ground" } | { kind: "scheme" };
+
+export type ScenesSheet =
   | { kind: "bring-in" }
   | { kind: "catalogue"; shown: Outline | null }
   | { kind: "facts"; sceneId: number }
   | { kind: "comparison"; sceneIds: readonly number[] };
+
+export type ClassifySheet =
+  | { kind: "methods" }
+  | { kind: "layers" }
+  | { kind: "trained" }
+  | { kind: "compare"; first: number; second: number };
+
+export type Sheet = ScenesSheet | TrainSheet | ClassifySheet;
 
 export interface DrawnArea {
   key: string;
@@ -27,11 +37,21 @@ export interface Edge {
   share: number;
 }
 
+/** A site being grown: from where, how pixels are compared, and how far they may be apart. */
+export interface Seed {
+  at: Coordinate | null;
+  measure: "distance" | "angle";
+  threshold: number;
+}
+
 interface WorkStore {
   tool: SiteTool;
   classId: number | null;
   /** Key of the chosen site: its id, or `unsaved:n`. */
   siteKey: string | null;
+  seed: Seed;
+  /** Which of the places to draw at next is looked at; null while none is. */
+  nextPlace: number | null;
   /** The pane that the pointer or the focus was in last. */
   activePane: PaneIndex;
   linked: LinkedView | null;
@@ -60,6 +80,8 @@ export const useWork = createForStudy<WorkStore>((set) => ({
   tool: "reshape",
   classId: null,
   siteKey: null,
+  nextPlace: null,
+  seed: { at: null, measure: "distance", threshold: 0.3 },
   activePane: 0,
   linked: null,
   markedPoints: [],

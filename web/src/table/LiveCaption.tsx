@@ -1,21 +1,20 @@
 import { useClassifiers } from "../api/queries/runs";
 import { BandChoice } from "../shared/BandChoice";
-import { plural } from "../shared/format";
+import type { Training } from "../api/types";
+import { formatTime, plural } from "../shared/format";
 import { Handle } from "../shared/Handle";
 import { useCurrentScene, useCurrentTraining } from "../shared/useCurrent";
 import { useView } from "../shared/viewStore";
 import type { PaneIndex } from "../shared/view";
 import { ShowChoice } from "./ShowChoice";
 
-const LIVE_METHOD = "maximum-likelihood";
-
 export function LiveCaption({ index }: { readonly index: PaneIndex }) {
   const scene = useCurrentScene();
-  const { roles } = useView();
+  const { roles, method: inHand } = useView();
   const { data: classifiers } = useClassifiers();
   const { data: training, isPlaceholderData, isFetching } = useCurrentTraining();
-  const method = classifiers?.find((c) => c.id === LIVE_METHOD)?.title.toLowerCase() ?? "";
-  const nSites = training?.classes.reduce((n, c) => n + c.n_sites, 0);
+  const method = classifiers?.find((c) => c.id === inHand.id)?.title.toLowerCase() ?? "";
+  const nSites = training?.live.n_sites ?? null;
   return (
     <>
       <ShowChoice index={index} show={{ kind: "live" }} />
@@ -28,10 +27,19 @@ export function LiveCaption({ index }: { readonly index: PaneIndex }) {
             {() => <BandChoice scene={scene} roles={roles} />}
           </Handle>{" "}
           of {scene.title}
-          {nSites !== undefined && `, from ${plural(nSites, "site")}`}
-          {isPlaceholderData || isFetching ? " · being updated" : " · up to date"}
+          {nSites !== null && `, from ${plural(nSites, "site")}`}
+          {stateWords(training?.live, isPlaceholderData || isFetching)}
         </>
       )}
     </>
   );
+}
+
+/** Whether the map follows the sites; of a slow method, since when it is what it shows. */
+function stateWords(live: Training["live"] | undefined, waiting: boolean): string {
+  if (live?.pending) {
+    const since = live.trained_at && formatTime(live.trained_at);
+    return since ? ` · as trained at ${since}, being trained anew` : " · being trained";
+  }
+  return waiting ? " · being updated" : " · up to date";
 }

@@ -24,8 +24,11 @@ import { handlePaneKey } from "./paneKeys";
 import { PaneAreas } from "./PaneAreas";
 import { PaneCloud } from "./PaneCloud";
 import { PaneEdge } from "./PaneEdge";
+import { PaneGrown } from "./PaneGrown";
 import { PaneLine } from "./PaneLine";
+import { PaneLit } from "./PaneLit";
 import { PaneMarks } from "./PaneMarks";
+import { PaneNext } from "./PaneNext";
 import { PanePoints } from "./PanePoints";
 import { PaneSign } from "./PaneSign";
 import { PaneSites } from "./PaneSites";
@@ -58,6 +61,9 @@ export function Pane({ index, linked, source, shapes }: Props) {
         >
           <PaneTiles linked={linked} index={index} onState={setTiles} />
           <PaneCloud linked={linked} />
+          <PaneLit />
+          <PaneGrown />
+          <PaneNext />
           <PaneSites index={index} source={source} shapes={shapes} />
           <PanePoints />
           <PaneAreas />

@@ -40,7 +40,9 @@ export function PaneSign({ index, tiles }: Props) {
 function useWords(index: PaneIndex, { again, stale, outside }: TileState): string | null {
   const { top } = usePaneLayers(index);
   const { data: training } = useCurrentTraining();
-  if (top.kind === "live" && training?.problem) return "No class map yet.";
+  if (top.kind === "live" && training?.live.version === null) {
+    return training.live.pending ? "Being trained …" : "No class map yet.";
+  }
   if (again) return "Part of the picture could not be loaded.";
   if (stale) return "Being drawn anew …";
   return outside ? "This layer does not reach here." : null;

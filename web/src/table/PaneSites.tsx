@@ -2,6 +2,7 @@ import { type SiteShape, SitesLayer, type SiteSource, SiteTools } from "../map";
 import { crosshairNow } from "../shared/pointerStore";
 import { useStation } from "../shared/stations";
 import { useOverlay } from "../shared/useOverlay";
+import { useCurrentScene } from "../shared/useCurrent";
 import { useActiveClass } from "../shared/usePick";
 import type { PaneIndex } from "../shared/view";
 import { usePanes } from "../shared/viewStore";
@@ -23,6 +24,7 @@ export function PaneSites({ index, source, shapes }: Props) {
   const areaTool = useWork((store) => store.areaTool);
   const lineTool = useWork((store) => store.lineTool);
   const set = useWork((store) => store.set);
+  const { display: grid } = useCurrentScene();
   const activeClass = useActiveClass();
   const acts = useSiteActs(source, shapes);
   const shown = useOverlay("sites") && (kind === "scene" || kind === "picture");
@@ -39,6 +41,10 @@ export function PaneSites({ index, source, shapes }: Props) {
           onDrawn={acts.draw}
           onSelect={(key) => set({ siteKey: key })}
           onReshaped={acts.reshape}
+          pixel={grid.pixel_size}
+          onSeed={(at) => set({ seed: { ...useWork.getState().seed, at } })}
+          onPainted={acts.paint}
+          onCut={acts.cut}
         />
       )}
     </>

@@ -24,7 +24,7 @@ export function ShowTiles({ show: wanted, ...rest }: Props) {
   const studyId = useStudyId();
   const view = useView();
   const { data: training } = useCurrentTraining();
-  const version = training && training.problem === null ? training.version : null;
+  const version = training?.live.version ?? null;
   const tiles = tilesOf(show, studyId, view, version);
   const grid = useGridOf(show);
   const problem = usePictureProblem(show);

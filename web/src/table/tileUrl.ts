@@ -1,3 +1,4 @@
+import { methodQuery } from "../shared/method";
 import type { PaneShow, View } from "../shared/view";
 import { stretchQuery } from "./stretchOrder";
 
@@ -33,7 +34,9 @@ export function tilesOf(
     }
     case "live": {
       if (version === null) return null;
-      const query = `scene_id=${view.sceneId}&roles=${view.roles.join(",")}`;
+      const method = methodQuery(view.method);
+      const told = method === "" ? "" : `&method=${encodeURIComponent(method)}`;
+      const query = `scene_id=${view.sceneId}&roles=${view.roles.join(",")}${told}`;
       return {
         url: `/api/studies/${studyId}/live/${version}/{z}/{y}/{x}.png?${query}`,
         kind: "codes",

@@ -1,8 +1,18 @@
 import { Problem, sentenceOf } from "../api/problem";
-import { useUpdateSite } from "../api/queries/edits";
+import { useDeleteSite, useUpdateSite } from "../api/queries/edits";
+import { usePaint } from "../api/queries/growing";
+import { useSiteActs as useActOnMany } from "../api/queries/judging";
 import { useSites } from "../api/queries/training";
 import type { Grid } from "../api/types";
-import { type Outline, outlineArea, restoreSite, type SiteShape, type SiteSource } from "../map";
+import {
+  type Coordinate,
+  isNear,
+  type Outline,
+  outlineArea,
+  restoreSite,
+  type SiteShape,
+  type SiteSource,
+} from "../map";
 import { askFirst } from "../shared/askStore";
 import { formatPercent } from "../shared/format";
 import { tellProblem } from "../shared/notices";
@@ -12,6 +22,7 @@ import { useCurrentScene } from "../shared/useCurrent";
 import { useActiveClass } from "../shared/usePick";
 import { useSaveSite } from "../shared/useSaveSite";
 import { useView } from "../shared/viewStore";
+import { useWork } from "../shared/workStore";
 
 /** Of the scene; a site that is larger is more likely a slip than a site. */
 const LARGE_SHARE = 0.1;
@@ -26,12 +37,16 @@ const OVERTAKEN = {
 export function useSiteActs(source: SiteSource, shapes: SiteShape[]) {
   const studyId = useStudyId();
   const { sceneId } = useView();
-  const { extent } = useCurrentScene().display;
+  const { extent, pixel_size: pixel } = useCurrentScene().display;
   const activeClass = useActiveClass();
   const save = useSaveSite();
   const update = useUpdateSite(studyId, sceneId, true);
   const { data: sites = [] } = useSites(studyId, sceneId);
   const unsaved = useUnsavedSites();
+  const siteKey = useWork((store) => store.siteKey);
+  const painting = usePaint(studyId);
+  const remove = useDeleteSite(studyId);
+  const many = useActOnMany(studyId, useView());
 
   const draw = (outline: Outline) => {
     if (!activeClass) {
@@ -80,7 +95,33 @@ export function useSiteActs(source: SiteSource, shapes: SiteShape[]) {
     });
   };
 
-  return { draw, reshape };
+  const own = sites.find((site) => String(site.id) === siteKey);
+
+  /** Into the chosen site where it is of the class in hand and the stroke touches it, else into a
+   * new one. */
+  const paint = (places: Coordinate[], on: boolean) => {
+    const isOwn = own?.class_id === activeClass?.id;
+    const outline = own?.geometry as Outline | undefined;
+    const mine = isOwn && outline && isNear(outline, places, pixel) ? own : undefined;
+    if (!mine && !on) return;
+    painting.mutate(
+      { sceneId, geometry: mine?.geometry ?? null, places, on },
+      {
+        onSuccess: ({ geometry }) => {
+          if (!mine) draw(geometry as unknown as Outline);
+          else if (geometry) update.mutate({ id: mine.id, geometry });
+          else remove.mutate(mine.id);
+        },
+      },
+    );
+  };
+
+  const cut = (line: Coordinate[]) => {
+    if (own) many.mutate({ act: "cut", siteIds: [own.id], line: line.map(([x, y]) => [x, y]) });
+    else tellProblem("Choose the site to be cut first, then draw the line across it.");
+  };
+
+  return { draw, reshape, paint, cut };
 }
 
 function areaOfExtent({ left, bottom, right, top }: Grid["extent"]): number {

@@ -29,7 +29,7 @@ export function useSiteShapes(): SiteShapes {
     ...sites.map((site) => ({
       key: String(site.id),
       outline: site.geometry as unknown as Outline,
-      broken: site.problem !== null || site.elsewhen,
+      broken: site.problem !== null || site.elsewhen || site.set_aside,
       ...look(site.class_id),
     })),
     ...unsaved

@@ -1,76 +1,25 @@
 """What a classifier is: settings, a fit that returns an immutable trained model, and a SPEC."""
 
-import hashlib
-from collections.abc import Callable, Mapping, Sequence
-from dataclasses import dataclass, replace
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass, field, fields
 from typing import Any, Literal, Protocol
 
 import numpy as np
 import numpy.typing as npt
 
+from kitesort.core.classify.decide import decide
+from kitesort.core.classify.onnx_graph import Graph
 from kitesort.core.engine import Watch
-from kitesort.core.group_statistics import (
-    ClassStatistics,
-    Float64Array,
-    compute_statistics,
-)
+from kitesort.core.errors import BadClassifierError
+from kitesort.core.group_statistics import Float64Array
 from kitesort.core.settings import Settings
+from kitesort.core.training.samples import CodeArray, TrainingSamples
 
-CodeArray = npt.NDArray[np.uint8]
-IndexArray = npt.NDArray[np.int32]
-ScoreKind = Literal["log likelihood", "probability", "distance", "angle", "votes"]
-
-
-@dataclass(frozen=True)
-class TrainingSamples:
-    """Training pixels: values (n, bands), class code (n,), band roles, names by code; beside them
-    the number of the site (n,) and the place in the scene (n,): row and column.
-
-    In canonical order, by class, outline, row and column: the same sites give the same samples.
-    """
-
-    values: npt.NDArray[np.float32]
-    codes: CodeArray
-    roles: tuple[str, ...]
-    names: dict[int, str]
-    sites: IndexArray
-    rows: IndexArray
-    cols: IndexArray
-
-    @classmethod
-    def of_pixels(
-        cls,
-        values: npt.NDArray[np.float32],
-        codes: CodeArray,
-        roles: tuple[str, ...],
-        names: dict[int, str],
-    ) -> "TrainingSamples":
-        """Pixels of no site: each stands for itself, in a row."""
-        number = np.arange(len(codes), dtype=np.int32)
-        return cls(values, codes, roles, names, number, np.zeros_like(number), number)
-
-    @property
-    def class_codes(self) -> tuple[int, ...]:
-        return tuple(int(c) for c in np.unique(self.codes))
-
-    @property
-    def fingerprint(self) -> str:
-        """Of the contents, names aside."""
-        told = hashlib.blake2s("|".join(self.roles).encode(), digest_size=8)
-        for part in (self.values, self.codes, self.sites, self.rows, self.cols):
-            told.update(np.ascontiguousarray(part).tobytes())
-        return told.hexdigest()
-
-    def of_classes(self, codes: Sequence[int]) -> "TrainingSamples":
-        """Those of some classes."""
-        keep = np.isin(self.codes, codes)
-        return replace(
-            self, values=self.values[keep], codes=self.codes[keep], sites=self.sites[keep],
-            rows=self.rows[keep], cols=self.cols[keep],
-        )  # fmt: skip
-
-    def statistics(self) -> dict[int, ClassStatistics]:
-        return {c: compute_statistics(self.values[self.codes == c]) for c in self.class_codes}
+ScoreKind = Literal[
+    "log likelihood", "probability", "votes", "squared distance", "cosine", "decision"
+]
+"""What scores are: logarithms of density times prior; probabilities; shares of votes; minus the
+squared distance; the cosine of the angle; margins of decision values."""
 
 
 class TrainedClassifier(Protocol):
@@ -100,6 +49,15 @@ class TrainedClassifier(Protocol):
         """All that was learnt; from it and the roles the method makes the same again."""
         ...
 
+    def graph(self, graph: Graph) -> str:
+        """The scores (n, classes) as steps of an ONNX graph; the name of the last one.
+
+        Raises
+        ------
+        BadClassifierError : this method cannot be told so.
+        """
+        ...
+
 
 Fit = Callable[[TrainingSamples, Settings, int, Watch], TrainedClassifier]
 Restore = Callable[[tuple[str, ...], Mapping[str, npt.NDArray[Any]]], TrainedClassifier]
@@ -110,7 +68,9 @@ class ClassifierSpec:
     """A classifier as it appears in the API, the generated form, the recipe and the guide.
 
     ``fit`` gets samples, settings, a seed and a watch; ``restore`` makes a trained classifier of
-    its roles and arrays, and raises BadClassifierError where they are none.
+    its roles and arrays, and raises BadClassifierError where they are none. ``draws``: whether
+    the seed changes anything. ``slow``: whether it may take seconds to train. ``least_pixels``:
+    how many a class needs with so many bands.
     """
 
     id: str
@@ -122,3 +82,43 @@ class ClassifierSpec:
     scores: ScoreKind
     fit: Fit
     restore: Restore
+    draws: bool = False
+    slow: bool = False
+    least_pixels: Callable[[int], int] = field(default=lambda _: 1)
+
+
+PIECE = 2**13  # pixels whose scores are held at once: of ten classes they stay in the cache
+
+
+def in_pieces(
+    values: npt.NDArray[np.float32], tell: Callable[[npt.NDArray[np.float32]], CodeArray]
+) -> CodeArray:
+    """Codes (n,) of pixels (bands, n), so many at a time, whatever the number of classes."""
+    n = values.shape[1]
+    out = np.empty(n, np.uint8)
+    for start in range(0, n, PIECE):
+        out[start : start + PIECE] = tell(values[:, start : start + PIECE])
+    return out
+
+
+@dataclass(frozen=True)
+class Learnt:
+    """What all trained classifiers share: ``codes`` and ``lowest`` (classes,), and all other fields
+    arrays of what was learnt."""
+
+    roles: tuple[str, ...]
+    codes: CodeArray
+    lowest: Float64Array
+
+    def scores(self, values: npt.NDArray[np.float32]) -> Float64Array:
+        raise NotImplementedError
+
+    def classify(self, values: npt.NDArray[np.float32]) -> CodeArray:
+        return in_pieces(values, lambda part: decide(self.scores(part), self.codes, self.lowest))
+
+    def graph(self, graph: Graph) -> str:
+        del graph
+        raise BadClassifierError("This method cannot be told as an ONNX graph.")
+
+    def arrays(self) -> dict[str, npt.NDArray[Any]]:
+        return {f.name: getattr(self, f.name) for f in fields(self) if f.name != "roles" and f.init}

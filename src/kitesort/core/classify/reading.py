@@ -1,5 +1,7 @@
 """A trained classifier from its file."""
 
+from kitesort.core.classify.applicability import restore_applicability
+from kitesort.core.classify.conformal import restore_calibration
 from kitesort.core.classify.registry import CLASSIFIERS
 from kitesort.core.classify.stored import StoredClassifier, read_told
 from kitesort.core.errors import BadClassifierError
@@ -32,4 +34,6 @@ def read_classifier(content: bytes) -> StoredClassifier:
     known = {entry.code for entry in told.classes}
     if len(known) < len(told.classes) or set(model.codes.tolist()) - known:
         raise BadClassifierError("The classifier's classes are not those that it names.")
-    return StoredClassifier(told, model)
+    return StoredClassifier(
+        told, model, restore_calibration(arrays), restore_applicability(arrays, len(told.roles))
+    )

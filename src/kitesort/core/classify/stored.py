@@ -9,7 +9,6 @@ import io
 import json
 import zipfile
 import zlib
-from collections.abc import Mapping
 from dataclasses import dataclass
 from tokenize import TokenError
 from typing import Any, Literal
@@ -18,9 +17,11 @@ import numpy as np
 import numpy.typing as npt
 from pydantic import Field
 
-from kitesort.core.classify.protocol import CodeArray, TrainedClassifier
+from kitesort.core.classify.applicability import Applicability
+from kitesort.core.classify.arrays import no_classifier
+from kitesort.core.classify.conformal import Calibration
+from kitesort.core.classify.protocol import TrainedClassifier
 from kitesort.core.errors import BadClassifierError
-from kitesort.core.group_statistics import Float64Array
 from kitesort.core.settings import Strict
 
 MOST_FILE_BYTES = 64 * 2**20
@@ -28,13 +29,36 @@ LARGEST_BYTES = 256 * 2**20  # unpacked
 MOST_ARRAYS = 200
 TOLD = "classifier.json"
 KINDS = "fiu"
-WHEN = (1980, 1, 1, 0, 0, 0)  # the same classifier is the same file
+WHEN = (1980, 1, 1, 0, 0, 0)
 
 
 class ToldClass(Strict):
     code: int = Field(ge=1, le=254)
     name: str = Field(min_length=1, max_length=200)
     colour: str = Field(pattern=r"^#[0-9a-fA-F]{6}$")
+
+
+class ToldShare(Strict):
+    code: int = Field(ge=1, le=254)
+    share: float = Field(ge=0, le=1)
+
+
+class ToldCheck(Strict):
+    """What five folds of whole sites said: mean share of the classes' pixels told right, with its
+    95 % limits, and by class code. Of the sites, not of the ground."""
+
+    n_folds: int = Field(ge=0, le=100)
+    mean: float | None = Field(ge=0, le=1)
+    low: float | None = Field(ge=0, le=1)
+    high: float | None = Field(ge=0, le=1)
+    classes: tuple[ToldShare, ...] = Field(max_length=254)
+
+
+class ToldScene(Strict):
+    """Of the scene that was trained on: its name, and each band's median, in the bands' order."""
+
+    title: str = Field(max_length=200)
+    medians: tuple[float, ...] = Field(max_length=500)
 
 
 class ToldClassifier(Strict):
@@ -51,29 +75,39 @@ class ToldClassifier(Strict):
     classes: tuple[ToldClass, ...] = Field(min_length=1, max_length=254)
     trained_on: str = Field(max_length=200)
     sentence: str = Field(max_length=20_000)
+    check: ToldCheck | None = None
+    scene: ToldScene | None = None
 
 
 @dataclass(frozen=True)
 class StoredClassifier:
-    """A trained classifier with what is told of it."""
+    """A trained classifier with what is told of it, and what was learnt by holding sites out."""
 
     told: ToldClassifier
     model: TrainedClassifier
+    calibration: Calibration | None = None
+    applicability: Applicability | None = None
+
+    def arrays(self) -> dict[str, npt.NDArray[Any]]:
+        """All that is kept beside what is told."""
+        parts = (self.calibration, self.applicability, self.model)
+        return {name: array for part in parts if part for name, array in part.arrays().items()}
 
 
 def write_classifier(stored: StoredClassifier) -> bytes:
     """The file's content; the same classifier gives the same bytes."""
     out = io.BytesIO()
     with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as archive:
-        _put(archive, TOLD, stored.told.model_dump_json(indent=1).encode())
-        for name, array in sorted(stored.model.arrays().items()):
+        put_member(archive, TOLD, stored.told.model_dump_json(indent=1).encode())
+        for name, array in sorted(stored.arrays().items()):
             content = io.BytesIO()
             np.lib.format.write_array(content, np.ascontiguousarray(array), allow_pickle=False)
-            _put(archive, f"{name}.npy", content.getvalue())
+            put_member(archive, f"{name}.npy", content.getvalue())
     return out.getvalue()
 
 
-def _put(archive: zipfile.ZipFile, name: str, content: bytes) -> None:
+def put_member(archive: zipfile.ZipFile, name: str, content: bytes) -> None:
+    """With a fixed time: the same content is the same file."""
     member = zipfile.ZipInfo(name, WHEN)
     member.compress_type = zipfile.ZIP_DEFLATED
     archive.writestr(member, content)
@@ -103,18 +137,12 @@ def read_told(content: bytes) -> tuple[ToldClassifier, dict[str, npt.NDArray[Any
             }
     except (zipfile.BadZipFile, zlib.error, KeyError, NotImplementedError, EOFError, OSError,
             RuntimeError, RecursionError) as error:  # fmt: skip
-        raise _no_classifier() from error
+        raise no_classifier() from error
     except ValueError as error:
         if isinstance(error, BadClassifierError):
             raise
-        raise _no_classifier() from error
+        raise no_classifier() from error
     return told, arrays
-
-
-def _no_classifier() -> BadClassifierError:
-    return BadClassifierError(
-        "This file is no trained classifier, or it is damaged. Save it again where it comes from."
-    )
 
 
 def _read_array(content: bytes) -> npt.NDArray[Any]:
@@ -136,39 +164,3 @@ def _read_array(content: bytes) -> npt.NDArray[Any]:
         raise ValueError("no array of numbers")
     stream.seek(0)
     return np.asarray(np.lib.format.read_array(stream, allow_pickle=False))
-
-
-def take_numbers(
-    arrays: Mapping[str, npt.NDArray[Any]],
-    name: str,
-    shape: tuple[int, ...],
-    *,
-    endless: bool = False,
-) -> Float64Array:
-    """An array of finite numbers of a shape; ``endless``: minus infinity is one, too.
-
-    Raises
-    ------
-    BadClassifierError
-    """
-    found = arrays.get(name)
-    if found is None or found.shape != shape or found.dtype != np.float64:
-        raise _no_classifier()
-    if not (np.isfinite(found) | (endless & np.isneginf(found))).all():
-        raise _no_classifier()
-    return np.ascontiguousarray(found)
-
-
-def take_codes(arrays: Mapping[str, npt.NDArray[Any]]) -> CodeArray:
-    """Class codes, each once.
-
-    Raises
-    ------
-    BadClassifierError
-    """
-    found = arrays.get("codes")
-    if found is None or found.ndim != 1 or found.dtype != np.uint8 or not found.size:
-        raise _no_classifier()
-    if len(np.unique(found)) < found.size or found.min() < 1 or found.max() > 254:
-        raise _no_classifier()
-    return np.ascontiguousarray(found)

@@ -2,13 +2,13 @@
 
 import hashlib
 import json
-from collections.abc import Callable, Iterable
+from collections.abc import Callable, Iterable, Sequence
 from typing import Any
 
 import numpy as np
 from pydantic import Field
 
-from kitesort.core.classify.protocol import TrainedClassifier, TrainingSamples
+from kitesort.core.classify.protocol import TrainedClassifier
 from kitesort.core.classify.registry import CLASSIFIERS
 from kitesort.core.engine import UNWATCHED, Watch, steps
 from kitesort.core.errors import (
@@ -22,6 +22,7 @@ from kitesort.core.legend import UNCLASSIFIED, Legend, LegendEntry
 from kitesort.core.outline import SitePixels, parse_site, site_pixels
 from kitesort.core.raster.protocol import Raster
 from kitesort.core.settings import Settings, validate_settings
+from kitesort.core.training.samples import TrainingSamples
 
 
 class SchemeClass(Settings):
@@ -55,6 +56,11 @@ class Training(Settings):
         return fingerprint_sites(self.sites)
 
     @property
+    def in_order(self) -> tuple[DrawnSite, ...]:
+        """The sites in the order in which samples number them."""
+        return in_order(self.sites)
+
+    @property
     def legend(self) -> Legend:
         return (*(LegendEntry(c.code, c.name, c.colour) for c in self.classes), UNCLASSIFIED)
 
@@ -75,7 +81,13 @@ def _left_out(names: tuple[str, ...]) -> str:
 def in_order(sites: Iterable[DrawnSite]) -> tuple[DrawnSite, ...]:
     """By class, then by outline: whenever and in whatever order they were drawn, the same sites
     give the same samples."""
-    return tuple(sorted(sites, key=lambda site: (site.code, _as_text(site.geometry))))
+    drawn = tuple(sites)
+    return tuple(drawn[i] for i in order_of(drawn))
+
+
+def order_of(sites: Sequence[DrawnSite]) -> list[int]:
+    """Places of the sites in the order in which their samples come."""
+    return sorted(range(len(sites)), key=lambda i: (sites[i].code, _as_text(sites[i].geometry)))
 
 
 def fingerprint_sites(sites: Iterable[DrawnSite]) -> str:

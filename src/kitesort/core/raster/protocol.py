@@ -7,7 +7,7 @@ import numpy as np
 import numpy.typing as npt
 
 from kitesort.core.bands import Band, Kind
-from kitesort.core.errors import MissingRoleError
+from kitesort.core.errors import GridMismatchError, MissingRoleError
 from kitesort.core.grid import Grid, Window
 
 Float32Array = npt.NDArray[np.float32]
@@ -95,3 +95,12 @@ def band_positions(bands: tuple[Band, ...], roles: tuple[str, ...] | None) -> li
             f"The scene has no band with the role {', '.join(missing)}. It has {', '.join(have)}."
         )
     return [have.index(role) for role in roles]
+
+
+def require_same_grid(first: Raster, second: Raster) -> None:
+    """Raises GridMismatchError."""
+    if first.grid != second.grid:
+        raise GridMismatchError(
+            "The two maps do not lie on the same grid. Bring one onto the other's grid first, in "
+            "Correct; nothing is resampled unasked."
+        )

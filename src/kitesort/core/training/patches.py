@@ -44,7 +44,7 @@ def compact_patches(
     holes included; 0.79 for a square, along the edges of pixels.
     """
     around = uniform_filter(marked.astype(np.float32), 3, mode="constant")
-    core = _closed(marked & (around * 9 > LEAST_AROUND - 0.5))
+    core = without_small_holes(marked & (around * 9 > LEAST_AROUND - 0.5))
     labels, n = label(core)
     if n == 0:
         return []
@@ -61,8 +61,8 @@ def compact_patches(
     return sorted(compact, key=lambda p: (-p.n_pixels, p.outline.bounds))[:most]
 
 
-def _closed(marked: BoolArray) -> BoolArray:
-    """Without small holes; what touches the edge of the window is none."""
+def without_small_holes(marked: BoolArray) -> BoolArray:
+    """Marked pixels without holes of up to three; what touches the edge of the window is none."""
     labels, _ = label(~marked, structure=EIGHT_NEIGHBOURS)
     small = np.bincount(labels.ravel()) <= LARGEST_CLOSED
     edges = np.concatenate([labels[0], labels[-1], labels[:, 0], labels[:, -1]])

@@ -52,12 +52,22 @@ def transformed_divergence(a: ClassStatistics, b: ClassStatistics) -> float:
     Source: Swain & Davis 1978: D = ½ tr((S1 - S2)(S2⁻¹ - S1⁻¹)) + ½ tr((S1⁻¹ + S2⁻¹) d d'),
     TD = 2 (1 - exp(-D / 8)).
     """
+    return saturating(divergence(a, b) / 8)
+
+
+def divergence(a: ClassStatistics, b: ClassStatistics) -> float:
+    """Divergence of two Gaussian classes, 0 (same) upwards; see ``transformed_divergence``.
+
+    Raises
+    ------
+    SingularCovarianceError : a class has too few or collinear pixels.
+    """
     _log_determinants(a.covariance, b.covariance)
     one, two = np.linalg.inv(a.covariance), np.linalg.inv(b.covariance)
     difference = a.mean - b.mean
     spread = np.trace((a.covariance - b.covariance) @ (two - one)) / 2
     place = difference @ (one + two) @ difference / 2
-    return float(2 * -np.expm1(-max(0.0, spread + place) / 8))
+    return float(max(0.0, spread + place))
 
 
 def chance_distance(n_a: int, n_b: int, n_bands: int) -> float:
@@ -81,6 +91,37 @@ def chance_distance(n_a: int, n_b: int, n_bands: int) -> float:
     return float(means + logs / 2)
 
 
+def chance_divergence(n_a: int, n_b: int, n_bands: int) -> float:
+    """The divergence to be expected of two samples of one Gaussian class; infinite where a class
+    has so few pixels that there is no bound to it.
+
+    With f = n - 1 and E S⁻¹ = Σ⁻¹ f / (f - p - 1): covariances add p (w_a + w_b - 2) / 2 and means
+    p (1/n_a + 1/n_b) (w_a + w_b) / 2, where w = f / (f - p - 1).
+
+    Source: expected inverse of a Wishart matrix (Muirhead 1982, from memory); confirmed in the
+    tests by drawing samples.
+    """
+    weights = []
+    for n in (n_a, n_b):
+        freedom = n - 1 - n_bands - 1
+        if freedom <= 0:
+            return float("inf")
+        weights.append((n - 1) / freedom)
+    both = sum(weights)
+    return n_bands * (both - 2) / 2 + n_bands * (1 / n_a + 1 / n_b) * both / 2
+
+
+def corrected_divergence(a: ClassStatistics, b: ClassStatistics) -> float:
+    """Divergence without what two samples of one class would show by chance.
+
+    Raises
+    ------
+    SingularCovarianceError
+    """
+    chance = chance_divergence(a.n_pixels, b.n_pixels, len(a.mean))
+    return max(0.0, divergence(a, b) - chance)
+
+
 def corrected(a: ClassStatistics, b: ClassStatistics) -> float:
     """Bhattacharyya distance without what two samples of one class would show by chance.
 
@@ -93,7 +134,8 @@ def corrected(a: ClassStatistics, b: ClassStatistics) -> float:
 
 
 def saturating(distance: float) -> float:
-    """Jeffries-Matusita distance of a Bhattacharyya distance."""
+    """From a distance without bound to one from 0 to 2: the Jeffries-Matusita distance of a
+    Bhattacharyya distance, the transformed divergence of an eighth of the divergence."""
     return float(2 * -np.expm1(-distance))
 
 

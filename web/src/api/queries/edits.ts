@@ -15,6 +15,7 @@ export async function refreshAfterEdit(queries: QueryClient, studyId: number): P
       keys.maps(studyId),
       keys.scenes(studyId),
       keys.notes(studyId),
+      keys.trained(studyId),
     ].map((queryKey) => queries.invalidateQueries({ queryKey })),
   );
 }
@@ -81,19 +82,21 @@ export function useDeleteSite(studyId: number) {
   );
 }
 
-export function useCreateClass(studyId: number) {
-  return useEdit(studyId, (name: string) =>
-    body(
+/** What is stored is told at once: who draws next draws in the new class, not in the one before. */
+export function useCreateClass(studyId: number, onStored: (made: LandClass) => void) {
+  return useEdit(studyId, async (name: string) => {
+    const made = await body(
       client.POST("/api/studies/{study_id}/classes", {
         params: { path: { study_id: studyId } },
         body: { name, description: "" },
       }),
-    ),
-  );
+    );
+    onStored(made);
+  });
 }
 
 export type ClassChange = { id: number } & Partial<
-  Pick<LandClass, "name" | "colour" | "description">
+  Pick<LandClass, "name" | "code" | "colour" | "description" | "parent_id">
 >;
 
 export function useUpdateClass(studyId: number) {

@@ -9,13 +9,33 @@ export const keys = {
   training: (id: number, sceneId: number, roles: string) =>
     ["study", id, "training", sceneId, roles] as const,
   allTraining: (id: number) => ["study", id, "training"] as const,
+  grown: (id: number, order: unknown) => ["study", id, "grown", order] as const,
+  ground: (id: number, order: unknown) => ["study", id, "ground", order] as const,
+  judgement: (id: number, sceneId: number, roles: string) =>
+    ["study", id, "training", "judgement", sceneId, roles] as const,
+  nextPlaces: (id: number, order: unknown) =>
+    ["study", id, "training", "next-places", order] as const,
+  classStatistics: (id: number, order: unknown) =>
+    ["study", id, "training", "statistics", order] as const,
+  pairBands: (id: number, order: unknown) =>
+    ["study", id, "training", "pair-bands", order] as const,
+  carried: (id: number, order: unknown) => ["study", id, "training", "carried", order] as const,
+  oddPixels: (id: number, siteId: number, order: unknown) =>
+    ["study", id, "training", "odd-pixels", siteId, order] as const,
+  firstCheck: (id: number, order: unknown) =>
+    ["study", id, "training", "first-check", order] as const,
   bandAdvice: (id: number, sceneId: number, version: string, roles: string) =>
     ["study", id, "band-advice", sceneId, version, roles] as const,
   edits: (id: number) => ["study", id, "edits"] as const,
   runs: (id: number) => ["study", id, "runs"] as const,
+  trained: (id: number) => ["study", id, "trained"] as const,
+  questions: (classifierId: number) => ["classifier", classifierId, "questions"] as const,
+  fits: (classifierId: number, sceneIds: readonly number[]) =>
+    ["classifier", classifierId, "fits", ...sceneIds] as const,
   maps: (id: number) => ["study", id, "maps"] as const,
   points: (id: number) => ["study", id, "points"] as const,
   accuracy: (layerId: number) => ["map", layerId, "accuracy"] as const,
+  against: (first: number, second: number) => ["map", first, "against", second] as const,
   shares: (layerId: number, order: unknown) => ["map", layerId, "shares", order] as const,
   classifiers: ["classifiers"] as const,
   statistics: (sceneId: number) => ["scene", sceneId, "statistics"] as const,

@@ -1,4 +1,4 @@
-import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 
 import { body, client } from "../client";
 import type { RegionOrder } from "../types";
@@ -38,5 +38,35 @@ export function useShares(layerId: number, order: RegionOrder) {
           body: order,
         }),
       ),
+  });
+}
+
+/** Two maps beside each other, over all pixels and on the same points. */
+export function useComparedMaps(first: number, second: number) {
+  return useQuery({
+    queryKey: keys.against(first, second),
+    enabled: first !== second,
+    retry: false,
+    queryFn: () =>
+      body(
+        client.GET("/api/maps/{layer_id}/against/{other_id}", {
+          params: { path: { layer_id: first, other_id: second } },
+        }),
+      ),
+  });
+}
+
+/** A layer of where two maps differ. */
+export function useMakeDisagreement(studyId: number) {
+  const queries = useQueryClient();
+  return useMutation({
+    mutationFn: ({ first, second }: { first: number; second: number }) =>
+      body(
+        client.POST("/api/maps/{layer_id}/disagreement", {
+          params: { path: { layer_id: first } },
+          body: { other_id: second },
+        }),
+      ),
+    onSettled: () => queries.invalidateQueries({ queryKey: keys.maps(studyId) }),
   });
 }

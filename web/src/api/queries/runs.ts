@@ -20,7 +20,8 @@ export function useRuns(studyId: number) {
   });
 }
 
-export type RunOrder = components["schemas"]["RunCreate"];
+export type RunOrder = components["schemas"]["MapCreate"];
+export type TrialOrder = components["schemas"]["RunCreate"];
 
 export function useStartRun(studyId: number) {
   const queries = useQueryClient();
@@ -31,6 +32,21 @@ export function useStartRun(studyId: number) {
           params: { path: { study_id: studyId } },
           body: order,
         }),
+      ),
+    onSettled: () => queries.invalidateQueries({ queryKey: keys.runs(studyId) }),
+  });
+}
+
+/** Try all methods, or all layers, on the sites as they are. */
+export function useTrial(studyId: number, what: "methods" | "layers") {
+  const queries = useQueryClient();
+  const path = { study_id: studyId };
+  return useMutation({
+    mutationFn: (order: TrialOrder) =>
+      body(
+        what === "methods"
+          ? client.POST("/api/studies/{study_id}/trials", { params: { path }, body: order })
+          : client.POST("/api/studies/{study_id}/layer-trials", { params: { path }, body: order }),
       ),
     onSettled: () => queries.invalidateQueries({ queryKey: keys.runs(studyId) }),
   });

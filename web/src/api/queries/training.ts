@@ -25,16 +25,24 @@ export function useSites(studyId: number, sceneId: number) {
   });
 }
 
+const ASK_AGAIN_MS = 700;
+
 /** Pixels per class, hard pairs and the version that names the live class map. */
-export function useTraining(studyId: number, sceneId: number, roles: string[]) {
+export function useTraining(studyId: number, sceneId: number, roles: string[], method: string) {
   const text = roles.join(",");
   return useQuery({
-    queryKey: keys.training(studyId, sceneId, text),
+    queryKey: keys.training(studyId, sceneId, `${text} ${method}`),
     placeholderData: keepPreviousData,
+    retry: false,
+    // A slow method is trained behind; it is asked for until it is there.
+    refetchInterval: (query) => (query.state.data?.live.pending ? ASK_AGAIN_MS : false),
     queryFn: () =>
       body(
         client.GET("/api/studies/{study_id}/training", {
-          params: { path: { study_id: studyId }, query: { scene_id: sceneId, roles: text } },
+          params: {
+            path: { study_id: studyId },
+            query: { scene_id: sceneId, roles: text, method },
+          },
         }),
       ),
   });

@@ -11,9 +11,11 @@ import { FormulaWidget } from "./FormulaWidget";
 import { LayerNameWidget } from "./LayerNameWidget";
 import { MeasuresWidget } from "./MeasuresWidget";
 import { MembersWidget } from "./MembersWidget";
+import { PriorsWidget } from "./PriorsWidget";
 import { RolesWidget, RoleWidget } from "./RoleWidgets";
 import { SceneWidget } from "./SceneWidget";
 import { ShortNameWidget } from "./ShortNameWidget";
+import { WholeNumbersWidget } from "./WholeNumbersWidget";
 
 /** Pieces that draw the fields which are no plain number, choice or switch, whatever the station. */
 export const WIDGETS: Widgets = {
@@ -29,9 +31,11 @@ export const WIDGETS: Widgets = {
   "layer name": LayerNameWidget,
   measures: MeasuresWidget,
   members: MembersWidget,
+  priors: PriorsWidget,
   "quality flags": FlagsWidget,
   role: RoleWidget,
   roles: RolesWidget,
   scene: SceneWidget,
   "short name": ShortNameWidget,
+  "whole numbers": WholeNumbersWidget,
 };

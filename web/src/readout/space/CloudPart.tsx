@@ -28,7 +28,7 @@ export function CloudPart({ cloud, region }: Props) {
     x: cloud.x,
     y: cloud.y,
     cloud: cloudText(cloud.corners),
-    live: training?.problem === null ? training.version : null,
+    live: training?.live.version ?? null,
     ...region.order,
   };
   const { data: count, error } = useCloud(useStudyId(), order);

@@ -9,6 +9,7 @@ import { ChartFrame } from "../ChartFrame";
 import { CurveLegend } from "../CurveLegend";
 import { PinActs } from "../PinActs";
 import { useMembers } from "../useMembers";
+import { LiveScores } from "./LiveScores";
 import { BEHIND, type Behind, useBackground } from "./useBackground";
 import { hasWavelengths, useSpectra } from "./useSpectra";
 import { type LayerValue, ValueTable } from "./ValueTable";
@@ -57,6 +58,7 @@ function Spectrum({ scenes, first, others, readout }: SpectrumProps) {
             options={BEHIND}
             onValue={(kind) => setPicked(kind as Behind)}
           />
+          <LiveScores readout={readout} />
           <PinActs />
         </>
       }

@@ -2,6 +2,7 @@ import { Box, chakra } from "@chakra-ui/react";
 
 import type { Accuracy } from "../../api/types";
 import { Swatch } from "../../shared/Swatch";
+import { confusionTint } from "../../shared/tint";
 import type { Cell } from "./AccuracyReport";
 
 interface Props {
@@ -52,7 +53,7 @@ export function ErrorMatrix({ accuracy, layerId, cell, onChoose }: Props) {
               {codes.map((reference, j) => {
                 const n = counts[i]?.[j] ?? 0;
                 return (
-                  <td key={reference} style={{ background: tint(n, i === j, worst) }}>
+                  <td key={reference} style={{ background: confusionTint(n, i === j, worst) }}>
                     <Count
                       type="button"
                       disabled={n === 0}
@@ -107,12 +108,4 @@ function HeadWords({ code, name, colour, stacked = false }: HeadProps) {
       <chakra.span srOnly> {name}</chakra.span>
     </chakra.span>
   );
-}
-
-/** Agreement in the cool tint, confusion the warmer the more of it. */
-function tint(n: number, agrees: boolean, worst: number): string {
-  if (agrees) return "var(--chakra-colors-cool-tint)";
-  if (n === 0) return "transparent";
-  const share = Math.round(12 + (38 * n) / worst);
-  return `color-mix(in srgb, var(--chakra-colors-warm) ${share}%, transparent)`;
 }

@@ -14,6 +14,7 @@ import { Remark } from "../../shared/Remark";
 import { useStudyId } from "../../shared/study";
 import { useShownMap } from "../../shared/useShownMap";
 import { useView, useViewStore } from "../../shared/viewStore";
+import { useWork } from "../../shared/workStore";
 import { AreaTable } from "./AreaTable";
 
 /** The kept class maps: how much of each class there is. */
@@ -24,6 +25,7 @@ export function ClassMaps() {
   const { panes } = useView();
   const setPane = useViewStore((store) => store.setPane);
   const remove = useRemoveLayer(studyId);
+  const set = useWork((store) => store.set);
   if (!map) {
     return isPending ? null : (
       <Part title="Class maps">
@@ -31,6 +33,7 @@ export function ClassMaps() {
       </Part>
     );
   }
+  const other = maps.find(({ id }) => id !== map.id);
   const isShown = panes.some((pane) => pane.kind === "map" && pane.layerId === map.id);
   const removeIt = () =>
     remove.mutate(map.id, {
@@ -51,6 +54,14 @@ export function ClassMaps() {
         <Quiet type="button" onClick={removeIt} disabled={remove.isPending}>
           Remove
         </Quiet>
+        {other && (
+          <Quiet
+            type="button"
+            onClick={() => set({ sheet: { kind: "compare", first: map.id, second: other.id } })}
+          >
+            Beside another
+          </Quiet>
+        )}
       </Flex>
       <AreaTable legend={map.legend} label={`Areas of ${map.title}`} />
       <CountsOf map={map} />

@@ -1,39 +1,53 @@
-import { chakra, NativeSelect, Text } from "@chakra-ui/react";
+import { Box, chakra, NativeSelect, Text } from "@chakra-ui/react";
 
-import type { Classifier } from "../../api/types";
+import { useClassifiers } from "../../api/queries/runs";
+import type { Classifier, Surety } from "../../api/types";
+import { SchemaForm } from "../../forms/SchemaForm";
 import { BandChoice } from "../../shared/BandChoice";
+import { Choice } from "../../shared/Choice";
 import { plural } from "../../shared/format";
 import { Handle } from "../../shared/Handle";
+import type { MethodInHand } from "../../shared/method";
+import { NumberField } from "../../shared/NumberField";
 import { Part } from "../../shared/Part";
-import { SchemaForm, type Values } from "../../forms/SchemaForm";
 import { useCurrentScene } from "../../shared/useCurrent";
-import { useView } from "../../shared/viewStore";
-
-interface Props {
-  readonly classifiers: Classifier[];
-  readonly method: Classifier;
-  readonly settings: Values;
-  readonly onMethod: (id: string) => void;
-  readonly onSettings: (settings: Values) => void;
-}
+import { useView, useViewStore } from "../../shared/viewStore";
+import { SuretyChoice } from "./SuretyChoice";
+import type { useWhere } from "./useWhere";
 
 const Details = chakra("details", { base: { mt: "1.5" } });
-const Summary = chakra("summary", { base: { cursor: "pointer", color: "cool", fontWeight: 600 } });
+const Summary = chakra("summary", {
+  base: { cursor: "pointer", color: "cool", fontWeight: 600, lineHeight: "24px" },
+});
+const MOST_SEED = 2 ** 31 - 1;
 
-export function MethodForm({ classifiers, method, settings, onMethod, onSettings }: Props) {
+interface Props {
+  readonly give: Surety;
+  readonly onGive: (give: Surety) => void;
+  readonly place: ReturnType<typeof useWhere>;
+}
+
+/** The method in hand, its settings, and what is made beside the map. */
+export function MethodForm({ give, onGive, place }: Props) {
   const scene = useCurrentScene();
-  const { roles } = useView();
+  const { roles, method: inHand } = useView();
+  const change = useViewStore((store) => store.change);
+  const { data: classifiers } = useClassifiers();
+  const method = classifiers?.find((one) => one.id === inHand.id) ?? classifiers?.[0];
+  if (!classifiers || !method) return null;
   return (
     <Part title="Method">
       <NativeSelect.Root size="sm" bg="card">
         <NativeSelect.Field
           aria-label="Method"
           value={method.id}
-          onChange={(event) => onMethod(event.currentTarget.value)}
+          onChange={(event) =>
+            change({ method: { id: event.currentTarget.value, settings: {}, seed: inHand.seed } })
+          }
         >
-          {classifiers.map((c) => (
-            <option key={c.id} value={c.id}>
-              {c.title}
+          {classifiers.map((one) => (
+            <option key={one.id} value={one.id}>
+              {one.title}
             </option>
           ))}
         </NativeSelect.Field>
@@ -47,15 +61,76 @@ export function MethodForm({ classifiers, method, settings, onMethod, onSettings
         <Handle text={plural(roles.length, "band")} label="Change the bands that go in">
           {() => <BandChoice scene={scene} roles={roles} />}
         </Handle>
+        , over{" "}
+        <Handle text={place.now?.title ?? ""} label="Change where the map is made">
+          {(close) => (
+            <>
+              {place.places.map(({ kind, title }) => (
+                <Choice
+                  key={kind}
+                  title={title}
+                  chosen={kind === place.now?.kind}
+                  onChoose={() => {
+                    place.setKind(kind);
+                    close();
+                  }}
+                />
+              ))}
+              <Text color="quiet" mt="1">
+                Areas are drawn, or read from a file, in Correct.
+              </Text>
+            </>
+          )}
+        </Handle>
         .
       </Text>
       <Details>
         <Summary>Settings</Summary>
-        <SchemaForm schema={method.settings_schema} values={settings} onChange={onSettings} />
-        <Text color="quiet" mt="2">
-          Source: {method.source}
-        </Text>
+        <MethodSettings
+          method={method}
+          inHand={inHand}
+          onChange={(next) => change({ method: next })}
+        />
+      </Details>
+      <Details>
+        <Summary>How sure{give.length > 0 && `: ${plural(give.length, "layer")}`}</Summary>
+        <Box mt="1.5">
+          <SuretyChoice give={give} onGive={onGive} />
+        </Box>
       </Details>
     </Part>
+  );
+}
+
+interface SettingsProps {
+  readonly method: Classifier;
+  readonly inHand: MethodInHand;
+  readonly onChange: (next: MethodInHand) => void;
+}
+
+function MethodSettings({ method, inHand, onChange }: SettingsProps) {
+  return (
+    <>
+      <SchemaForm
+        schema={method.settings_schema}
+        values={inHand.settings}
+        onChange={(settings) => onChange({ ...inHand, settings })}
+      />
+      {method.draws && (
+        <Box mt="2.5">
+          <Text fontWeight="500">Seed</Text>
+          <NumberField
+            label="Seed"
+            value={inHand.seed}
+            isGood={(seed) => Number.isSafeInteger(seed) && seed >= 0 && seed <= MOST_SEED}
+            onNumber={(seed) => onChange({ ...inHand, seed })}
+          />
+          <Text color="quiet">The same seed draws the same.</Text>
+        </Box>
+      )}
+      <Text color="quiet" mt="2">
+        Source: {method.source}
+      </Text>
+    </>
   );
 }

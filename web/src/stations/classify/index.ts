@@ -1,1 +1,2 @@
 export { ClassifyCard } from "./ClassifyCard";
+export { ClassifySheet } from "./ClassifySheet";

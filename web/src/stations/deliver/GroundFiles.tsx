@@ -5,7 +5,7 @@ import { plural } from "../../shared/format";
 import { Part } from "../../shared/Part";
 import { useStudyId } from "../../shared/study";
 import { useView } from "../../shared/viewStore";
-import { Download } from "./Download";
+import { Download } from "../../shared/Download";
 
 /** What was said of the ground: training sites, and the classes that they belong to. */
 export function GroundFiles() {
@@ -25,6 +25,8 @@ export function GroundFiles() {
           <>
             <Download href={`${base}/sites.gpkg`}>Sites as GeoPackage</Download>
             <Download href={`${base}/sites.geojson`}>Sites as GeoJSON</Download>
+            <Download href={`${base}/sites.zip`}>Sites as shapefile</Download>
+            <Download href={`${base}/site-pixels.csv?scene_id=${sceneId}`}>Pixels as CSV</Download>
           </>
         )}
         <Download href={`${base}/classes.json`}>Classes as JSON</Download>

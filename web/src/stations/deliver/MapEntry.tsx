@@ -8,7 +8,7 @@ import { KeepAct } from "../../shared/KeepAct";
 import { Panel } from "../../shared/Panel";
 import { Quiet } from "../../shared/Quiet";
 import { useStudyId } from "../../shared/study";
-import { Download } from "./Download";
+import { Download } from "../../shared/Download";
 
 /** A class map: its file, its tables, its recipe. */
 export function MapEntry({ map }: { readonly map: ClassMap }) {

@@ -1,4 +1,4 @@
-import type { Sheet } from "../../shared/workStore";
+import type { ScenesSheet as Sheet } from "../../shared/workStore";
 import { useWork } from "../../shared/workStore";
 import { BringInSheet } from "./bring/BringInSheet";
 import { CatalogueSheet } from "./catalogue/CatalogueSheet";

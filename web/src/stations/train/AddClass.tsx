@@ -8,15 +8,14 @@ import { useWork } from "../../shared/workStore";
 
 /** Name a new class; it gets the next code and a free colour. */
 export function AddClass() {
-  const create = useCreateClass(useStudyId());
   const set = useWork((store) => store.set);
+  const create = useCreateClass(useStudyId(), (made) => set({ classId: made.id }));
   const [name, setName] = useState("");
   const add = (event: React.SubmitEvent) => {
     event.preventDefault();
     if (name.trim() === "") return;
     setName(""); // the next one may be typed while this one is on its way
     create.mutate(name, {
-      onSuccess: (made) => set({ classId: made.id }),
       onError: () => setName((typed) => (typed === "" ? name : typed)),
     });
   };

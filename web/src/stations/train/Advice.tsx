@@ -1,46 +1,107 @@
+import { Flex, Text } from "@chakra-ui/react";
+import { useState } from "react";
+
+import { useJudgement, useSiteActs } from "../../api/queries/judging";
 import { useClasses, useSites } from "../../api/queries/training";
-import type { LandClass, Site, Training } from "../../api/types";
-import { formatCount, plural } from "../../shared/format";
+import type { SiteAct, SiteAdvice } from "../../api/types";
+import { Quiet } from "../../shared/Quiet";
 import { Remark } from "../../shared/Remark";
 import { useStudyId } from "../../shared/study";
 import { useCurrentTraining } from "../../shared/useCurrent";
+import { useGoToSite } from "../../shared/useGoToSite";
 import { useView } from "../../shared/viewStore";
+import { useWork } from "../../shared/workStore";
 
-/** One sentence about what would help most just now. */
+/** What would help most just now, with the acts that answer it; one after the other. */
 export function Advice() {
   const studyId = useStudyId();
-  const { sceneId } = useView();
   const { data: training, error } = useCurrentTraining();
-  const { data: classes = [] } = useClasses(studyId);
-  const { data: sites = [] } = useSites(studyId, sceneId);
+  const { data: judgement } = useJudgement(studyId, useView());
+  const [place, setPlace] = useState(0);
   if (error) return <Remark tone="problem">{error.message}</Remark>;
-  const sentence = training && chooseAdvice(training, classes, sites);
-  return sentence ? <Remark tone="caution">{sentence}</Remark> : null;
+  const problem = training?.problem ?? null;
+  const all = judgement?.advice ?? [];
+  const at = Math.min(place, Math.max(0, all.length - 1));
+  const advice = all[at];
+  return (
+    <>
+      {problem !== null && <Remark tone="caution">{problem}</Remark>}
+      {advice && (
+        <Remark tone="caution">
+          <Text>{advice.sentence}</Text>
+          <Flex mt="1" columnGap="3" wrap="wrap">
+            <Acts advice={advice} />
+            {all.length > 1 && (
+              <Quiet
+                type="button"
+                ms="auto"
+                onClick={() => setPlace((at + 1) % all.length)}
+                title="The next advice"
+                aria-label={`${at + 1} / ${all.length} ›, the next advice`}
+              >
+                {at + 1} / {all.length} ›
+              </Quiet>
+            )}
+          </Flex>
+        </Remark>
+      )}
+    </>
+  );
 }
 
-function chooseAdvice(training: Training, classes: LandClass[], sites: Site[]): string | null {
-  if (training.problem !== null) return training.problem;
-  const [disputed] = training.contested;
-  const name = (code: number) => classes.find((c) => c.code === code)?.name ?? "";
-  if (disputed) {
-    return `${plural(disputed.n_pixels, "pixel lies", "pixels lie")} in sites of both ${name(disputed.code)} and ${name(disputed.other_code)}. Redraw one of the two.`;
-  }
-  const without = training.classes.filter((c) => c.n_sites === 0);
-  const [empty] = without;
-  if (empty) {
-    return `${name(empty.code)} has no site yet and will not appear on the map.`;
-  }
-  const leftOut = training.classes.find((c) => c.left_out);
-  if (leftOut) {
-    return `${name(leftOut.code)} has too few pixels to be trained: at least ${training.roles.length + 1} are needed. It is left out of the map as it stands.`;
-  }
-  const few = training.classes.filter((c) => c.n_pixels < training.usual_minimum);
-  const [scarce] = few.sort((a, b) => a.n_pixels - b.n_pixels);
-  if (scarce) {
-    return `${name(scarce.code)} has ${plural(scarce.n_pixels, "pixel")}; ten per band, ${formatCount(training.usual_minimum)}, is the usual minimum. Draw more of it.`;
-  }
-  const idle = sites.filter((site) => site.problem !== null).length;
-  return idle > 0
-    ? `${plural(idle, "site takes", "sites take")} no part; the list says why.`
-    : null;
+function Acts({ advice }: { readonly advice: SiteAdvice }) {
+  const studyId = useStudyId();
+  const view = useView();
+  const { data: sites = [] } = useSites(studyId, view.sceneId);
+  const { data: classes = [] } = useClasses(studyId);
+  const { mutate, isPending } = useSiteActs(studyId, view);
+  const set = useWork((store) => store.set);
+  const goTo = useGoToSite();
+  const site = sites.find(({ id }) => id === advice.site_id);
+  const other = classes.find(({ code }) => code === advice.other_code);
+  const own = classes.find(({ code }) => code === advice.code);
+  const onSite = (act: SiteAct, label: string) => (
+    <Quiet
+      key={act}
+      type="button"
+      disabled={isPending || !site}
+      onClick={() =>
+        site &&
+        mutate({ act, siteIds: [site.id], ...(act === "move" && other && { classId: other.id }) })
+      }
+    >
+      {label}
+    </Quiet>
+  );
+  const labels = {
+    move: other ? `Move to ${other.name}` : null,
+    split: "Split",
+    shrink: "Shrink",
+    delete: "Delete",
+    trust: "It is right",
+  };
+  return (
+    <>
+      {site && (
+        <Quiet type="button" onClick={() => goTo(site)}>
+          Show
+        </Quiet>
+      )}
+      {advice.acts.map((act) => {
+        if (act === "draw") {
+          return (
+            <Quiet
+              key={act}
+              type="button"
+              onClick={() => own && set({ classId: own.id, tool: "outline", siteKey: null })}
+            >
+              Draw it
+            </Quiet>
+          );
+        }
+        const label = labels[act];
+        return label === null ? null : onSite(act, label);
+      })}
+    </>
+  );
 }

@@ -1,14 +1,20 @@
 import { Box, Flex, Text } from "@chakra-ui/react";
+import { useState } from "react";
 
 import { sentenceOf } from "../../api/problem";
 import { useBandAdvice, useClasses } from "../../api/queries/training";
 import type { BandAdvice as Advice } from "../../api/types";
+import { GOOD, toneOf } from "../../shared/apart";
 import { plural } from "../../shared/format";
+import { NumberField } from "../../shared/NumberField";
 import { Quiet } from "../../shared/Quiet";
 import { useStudyId } from "../../shared/study";
 import { useCurrentScene, useCurrentTraining } from "../../shared/useCurrent";
 import { useView, useViewStore } from "../../shared/viewStore";
-import { GOOD, Rung, toneOf } from "./Rung";
+import { Rung } from "./Rung";
+
+/** Jeffries-Matusita distances stay below. */
+const MOST = 2;
 
 /** For each number of bands the best ones, and the fewest that tell every pair of classes apart. */
 export function BandAdvice({ onDone }: { readonly onDone: () => void }) {
@@ -16,12 +22,13 @@ export function BandAdvice({ onDone }: { readonly onDone: () => void }) {
   const scene = useCurrentScene();
   const { roles: now } = useView();
   const change = useViewStore((store) => store.change);
+  const [limit, setLimit] = useState(GOOD);
   const { data: training } = useCurrentTraining();
   const { data: classes = [] } = useClasses(studyId);
   const { data, error } = useBandAdvice(studyId, scene.id, {
     version: training?.version ?? "",
     roles: scene.default_roles,
-    limit: GOOD,
+    limit,
   });
   const use = (roles: readonly string[]) => {
     change({ roles: scene.bands.map(({ role }) => role).filter((role) => roles.includes(role)) });
@@ -39,7 +46,18 @@ export function BandAdvice({ onDone }: { readonly onDone: () => void }) {
   const untold = classes.filter(({ code }) => data.untold.includes(code));
   return (
     <>
-      <Text mb="1.5">{sentence(data)}</Text>
+      <Text mb="1.5">{sentence(data, limit)}</Text>
+      <Flex mb="1.5" gap="2" align="center" color="quiet">
+        Every pair shall reach
+        <NumberField
+          label="Distance that every pair shall reach"
+          value={limit}
+          step={0.05}
+          width="4.5rem"
+          isGood={(value) => value > 0 && value < MOST}
+          onNumber={setLimit}
+        />
+      </Flex>
       {data.subsets.map(({ roles, worst }) => (
         <Flex
           key={roles.length}
@@ -85,11 +103,11 @@ export function BandAdvice({ onDone }: { readonly onDone: () => void }) {
   );
 }
 
-function sentence({ subsets, enough }: Advice): string {
+function sentence({ subsets, enough }: Advice, limit: number): string {
   const best = Math.max(0, ...subsets.map(({ worst }) => worst));
   return enough === null
-    ? `No choice of bands tells every pair apart: the best reaches ${best.toFixed(2)}, ${GOOD} is wanted. Other bands, indices or dates may, or better sites.`
-    : `${plural(enough, "band")} ${enough === 1 ? "is" : "are"} enough to tell every pair apart (${GOOD} or more).`;
+    ? `No choice of bands tells every pair apart: the best reaches ${best.toFixed(2)}, ${limit} is wanted. Other bands, indices or dates may, or better sites.`
+    : `${plural(enough, "band")} ${enough === 1 ? "is" : "are"} enough to tell every pair apart (${limit} or more).`;
 }
 
 function isSame(roles: readonly string[], now: readonly string[]): boolean {

@@ -2,6 +2,7 @@ import { Flex, Text } from "@chakra-ui/react";
 
 import { useClasses } from "../../api/queries/training";
 import { Part } from "../../shared/Part";
+import { Quiet } from "../../shared/Quiet";
 import { useStudyId } from "../../shared/study";
 import { useCurrentTraining } from "../../shared/useCurrent";
 import { useActiveClass } from "../../shared/usePick";
@@ -16,7 +17,17 @@ export function ClassList() {
   const active = useActiveClass();
   const set = useWork((store) => store.set);
   return (
-    <Part title="Classes" aside="sites · pixels">
+    <Part
+      title="Classes"
+      aside={
+        <>
+          <Quiet type="button" me="3" onClick={() => set({ sheet: { kind: "scheme" } })}>
+            Scheme
+          </Quiet>
+          sites · pixels
+        </>
+      }
+    >
       {!isPending && classes.length === 0 && (
         <Text color="quiet">No class yet. Name the first cover you want to map.</Text>
       )}

@@ -1,13 +1,15 @@
 import { chakra, Flex, Text } from "@chakra-ui/react";
 
 import { useClasses } from "../../api/queries/training";
+import { toneOf } from "../../shared/apart";
 import { OnDemandPopover } from "../../shared/OnDemandPopover";
 import { Part } from "../../shared/Part";
 import { Quiet } from "../../shared/Quiet";
 import { useStudyId } from "../../shared/study";
 import { useCurrentTraining } from "../../shared/useCurrent";
+import { useTour } from "../../shared/useTour";
 import { BandAdvice } from "./BandAdvice";
-import { Rung, toneOf } from "./Rung";
+import { Rung } from "./Rung";
 
 const SHOWN = 4;
 
@@ -15,6 +17,7 @@ const SHOWN = 4;
 export function HardPairs() {
   const { data: classes = [] } = useClasses(useStudyId());
   const { data: training } = useCurrentTraining();
+  const tour = useTour();
   const pairs = training?.pairs.slice(0, SHOWN) ?? [];
   const withheld = training?.withheld ?? [];
   if (pairs.length + withheld.length === 0) return null;
@@ -43,7 +46,7 @@ export function HardPairs() {
           Not told for {withheld.map(name).join(", ")}: fewer pixels than bands and two say nothing.
         </Text>
       )}
-      <Flex mt="1">
+      <Flex mt="1" gap="4">
         <OnDemandPopover
           button={<Quiet type="button">Which bands are enough?</Quiet>}
           placement="top-end"
@@ -51,6 +54,13 @@ export function HardPairs() {
         >
           {(close) => <BandAdvice onDone={close} />}
         </OnDemandPopover>
+        <Quiet
+          type="button"
+          title="Where another site would teach most (M)"
+          onClick={() => tour.go()}
+        >
+          Where next?
+        </Quiet>
       </Flex>
     </Part>
   );

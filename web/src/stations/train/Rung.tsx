@@ -1,12 +1,6 @@
 import { Box } from "@chakra-ui/react";
 
-export const GOOD = 1.9;
-const POOR = 1.7;
-
-export function toneOf(value: number): string {
-  if (value >= GOOD) return "good";
-  return value < POOR ? "warmText" : "caution";
-}
+import { GOOD, toneOf } from "../../shared/apart";
 
 /** How far apart, from 0 to 2; the mark stands at 1.9. */
 export function Rung({ value }: { readonly value: number }) {

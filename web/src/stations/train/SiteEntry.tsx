@@ -3,12 +3,11 @@ import { Trash2 } from "lucide-react";
 
 import { useDeleteSite } from "../../api/queries/edits";
 import type { Site } from "../../api/types";
-import { centreOn } from "../../map";
 import { formatDate, formatPercent, plural } from "../../shared/format";
 import { useStudyId } from "../../shared/study";
+import { useGoToSite } from "../../shared/useGoToSite";
 import { useWork } from "../../shared/workStore";
 import { MoveSite } from "./MoveSite";
-import { outlineCentre } from "./outlineCentre";
 import { SiteWords } from "./SiteWords";
 
 const Go = chakra("button", {
@@ -33,19 +32,13 @@ interface Props {
 export function SiteEntry({ site, number }: Props) {
   const remove = useDeleteSite(useStudyId());
   const siteKey = useWork((store) => store.siteKey);
-  const linked = useWork((store) => store.linked);
-  const set = useWork((store) => store.set);
+  const goTo = useGoToSite();
   const chosen = siteKey === String(site.id);
-  const go = () => {
-    set({ siteKey: String(site.id), tool: "reshape" });
-    const centre = outlineCentre(site.geometry);
-    if (linked && centre) centreOn(linked, centre, linked.grid.pixel_size / 2);
-  };
   const left = site.n_covered - site.n_pixels;
   return (
     <Box role="listitem" bg={chosen ? "coolTint" : undefined} borderRadius="3px">
       <Flex align="center">
-        <Go type="button" aria-pressed={chosen} onClick={go}>
+        <Go type="button" aria-pressed={chosen} onClick={() => goTo(site)}>
           Site {number}
           <chakra.span color="quiet">
             {" "}
@@ -54,6 +47,7 @@ export function SiteEntry({ site, number }: Props) {
             {site.outside > LEAST_OUTSIDE &&
               `, ${formatPercent(site.outside, 0)} outside the scene`}
             {site.true_on !== null && ` · ${formatDate(site.true_on)} only`}
+            {site.set_aside && " · set aside"}
           </chakra.span>
         </Go>
         <MoveSite site={site} />

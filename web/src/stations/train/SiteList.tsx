@@ -17,7 +17,7 @@ export function SiteList() {
   const mine = sites.filter((site) => site.class_id === active.id);
   return (
     <Part title={`Sites of ${active.name}`} aside={plural(mine.length, "site")}>
-      <Box maxH="8.2rem" overflowY="auto" role="list">
+      <Box maxH="5.4rem" overflowY="auto" role="list">
         {mine.map((site, i) => (
           <SiteEntry key={site.id} site={site} number={i + 1} />
         ))}

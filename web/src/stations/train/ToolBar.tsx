@@ -1,13 +1,23 @@
 import { Flex, Group, IconButton } from "@chakra-ui/react";
-import { MousePointer2, PenTool, Square } from "lucide-react";
+import { Circle, MousePointer2, Paintbrush, PenTool, Scissors, Sprout, Square } from "lucide-react";
 
 import type { SiteTool } from "../../map";
+import { Quiet } from "../../shared/Quiet";
 import { useWork } from "../../shared/workStore";
 
 const TOOLS: { id: SiteTool; label: string; key: string; icon: React.ReactNode }[] = [
   { id: "reshape", label: "Choose, move and reshape sites", key: "C", icon: <MousePointer2 /> },
   { id: "outline", label: "Draw an outline", key: "O", icon: <PenTool /> },
   { id: "rectangle", label: "Draw a rectangle", key: "R", icon: <Square /> },
+  { id: "circle", label: "Draw a circle from its middle", key: "I", icon: <Circle /> },
+  { id: "grow", label: "Grow a site from a pixel", key: "F", icon: <Sprout /> },
+  {
+    id: "brush",
+    label: "Paint single pixels; with Shift take them out",
+    key: "V",
+    icon: <Paintbrush />,
+  },
+  { id: "cut", label: "Cut a site along a line", key: "X", icon: <Scissors /> },
 ];
 
 export function ToolBar() {
@@ -33,6 +43,9 @@ export function ToolBar() {
           </IconButton>
         ))}
       </Group>
+      <Quiet type="button" onClick={() => set({ sheet: { kind: "ground" } })}>
+        Bring in
+      </Quiet>
     </Flex>
   );
 }

@@ -2,13 +2,16 @@ import { useNavigate } from "react-router";
 
 import { useStartRun } from "../../api/queries/runs";
 import { Card } from "../../shared/Card";
+import { LEVEL } from "../../shared/method";
 import { Primary } from "../../shared/Primary";
 import { useStudyId } from "../../shared/study";
-import { useCurrentTraining } from "../../shared/useCurrent";
-import { useView } from "../../shared/viewStore";
+import { useCurrentTraining, useOrder } from "../../shared/useCurrent";
+import { useWork } from "../../shared/workStore";
 import { Advice } from "./Advice";
 import { ClassList } from "./ClassList";
+import { GrowPanel } from "./GrowPanel";
 import { HardPairs } from "./HardPairs";
+import { NextPlaces } from "./NextPlaces";
 import { SiteList } from "./SiteList";
 import { ToolBar } from "./ToolBar";
 import { UnsavedSites } from "./UnsavedSites";
@@ -22,25 +25,32 @@ export function TrainCard() {
       action={<ClassifyAction />}
     >
       <ToolBar />
+      <GrowPanel />
       <UnsavedSites />
       <ClassList />
       <SiteList />
-      <Advice />
+      <AdviceOrPlaces />
       <HardPairs />
     </Card>
   );
 }
 
+/** One thing at a time: what would help most, or where to draw next while that is looked at. */
+function AdviceOrPlaces() {
+  const touring = useWork((store) => store.nextPlace !== null);
+  return touring ? <NextPlaces /> : <Advice />;
+}
+
 /** The usual way on: the whole scene with the method that the live map uses. */
 function ClassifyAction() {
   const studyId = useStudyId();
-  const { sceneId, roles } = useView();
+  const order = useOrder();
   const { data: training } = useCurrentTraining();
   const start = useStartRun(studyId);
   const navigate = useNavigate();
   const run = () =>
     start.mutate(
-      { scene_id: sceneId, roles, method: "maximum-likelihood", settings: {} },
+      { ...order, give: [], level: LEVEL },
       { onSuccess: () => void navigate(`/studies/${studyId}/classify`) },
     );
   return (

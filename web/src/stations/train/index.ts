@@ -1,1 +1,2 @@
 export { TrainCard } from "./TrainCard";
+export { TrainSheet } from "./TrainSheet";

@@ -1,5 +1,5 @@
-import type { Site } from "../../api/types";
-import type { Coordinate } from "../../map";
+import type { Site } from "../api/types";
+import type { Coordinate } from "../map";
 
 /** Middle of the bounds of a site's outline. */
 export function outlineCentre(geometry: Site["geometry"]): Coordinate | null {

@@ -1,0 +1,114 @@
+"""What a class usually looks like, whatever bad sites it has, and how far pixels are from it."""
+
+from dataclasses import dataclass
+from functools import cached_property
+
+import numpy as np
+import numpy.typing as npt
+from scipy.special import gammaincinv
+
+from kitesort.core.group_statistics import compute_statistics
+from kitesort.core.training.samples import CodeArray, TrainingSamples
+from kitesort.core.training.separability import is_enough
+
+MOST_PIXELS = 500  # of a class, taken evenly from its sites: more change little and take long
+AT_ONCE = 2**16  # pixels, so that memory is bounded
+USUAL_SHARE = 0.99  # of a class's own pixels are expected within the limit
+Float64 = npt.NDArray[np.float64]
+
+
+@dataclass(frozen=True)
+class UsualClass:
+    """Centre (bands,) and covariance (bands, bands) of most of a class's pixels."""
+
+    centre: Float64
+    covariance: Float64
+
+    @cached_property
+    def _whitening(self) -> Float64:
+        return np.asarray(np.linalg.inv(np.linalg.cholesky(self.covariance)))
+
+    def squared_distances(self, values: npt.NDArray[np.floating]) -> Float64:
+        """Squared Mahalanobis distances (n,) of pixels (n, bands)."""
+        white = (values - self.centre) @ self._whitening.T
+        return np.asarray(np.einsum("ij,ij->i", white, white))
+
+    def log_likelihoods(self, values: npt.NDArray[np.floating]) -> Float64:
+        """Of a Gaussian, without the constant; (n,) of pixels (n, bands)."""
+        log_root = float(np.log(np.diag(self._whitening)).sum())
+        return log_root - self.squared_distances(values) / 2
+
+
+def usual_limit(n_bands: int) -> float:
+    """Squared distance within which all but one in a hundred of a Gaussian class's pixels lie: a
+    quantile of the chi-squared distribution."""
+    return float(2 * gammaincinv(n_bands / 2, USUAL_SHARE))
+
+
+def usual_class(
+    values: npt.NDArray[np.floating], sites: npt.NDArray[np.integer], seed: int = 0
+) -> UsualClass | None:
+    """What most pixels (n, bands) of one class look like: the minimum covariance determinant of at
+    most 500 of them, taken evenly from its sites (n,). None with too few pixels, or where bands
+    repeat one another.
+
+    Source: P. J. Rousseeuw and K. Van Driessen 1999, Technometrics 41:212-223, as scikit-learn does
+    it.
+    """
+    from sklearn.covariance import MinCovDet  # slow to import, and only needed here
+
+    some = values[_evenly(sites)].astype(np.float64)
+    if not is_enough(len(some), some.shape[1]):
+        return None
+    if np.linalg.matrix_rank(compute_statistics(some).covariance) < some.shape[1]:
+        return None
+    try:
+        found = MinCovDet(random_state=seed).fit(some)
+        np.linalg.cholesky(found.covariance_)
+    except (ValueError, np.linalg.LinAlgError):  # most pixels lie in a plane
+        return None
+    return UsualClass(found.location_, found.covariance_)
+
+
+def usual_classes(samples: TrainingSamples) -> dict[int, UsualClass]:
+    """Of every class that has the pixels for it, by code."""
+    of_each = {c: samples.codes == c for c in samples.class_codes}
+    found = {c: usual_class(samples.values[at], samples.sites[at]) for c, at in of_each.items()}
+    return {code: one for code, one in found.items() if one is not None}
+
+
+def likeliest(usual: dict[int, UsualClass], values: npt.NDArray[np.floating]) -> CodeArray:
+    """The class that each pixel (n, bands) looks like most; codes (n,)."""
+    codes = np.array(list(usual), np.uint8)
+    found = np.empty(len(values), np.uint8)
+    for start in range(0, len(values), AT_ONCE):
+        some = values[start : start + AT_ONCE]
+        scores = np.stack([one.log_likelihoods(some) for one in usual.values()])
+        found[start : start + AT_ONCE] = codes[scores.argmax(axis=0)]
+    return found
+
+
+def _evenly(sites: npt.NDArray[np.integer]) -> npt.NDArray[np.intp]:
+    """Places of at most 500 pixels, as many of each site as far as it has them, spread over it."""
+    if len(sites) <= MOST_PIXELS:
+        return np.arange(len(sites))
+    order = np.argsort(sites, kind="stable")
+    _, starts, sizes = np.unique(sites[order], return_index=True, return_counts=True)
+    each = _share(sizes, MOST_PIXELS)
+    places = [
+        order[start + ((np.arange(n) + 0.5) * size / n).astype(np.int64)]
+        for start, size, n in zip(starts, sizes, each, strict=True)
+    ]
+    return np.sort(np.concatenate(places))[:MOST_PIXELS]
+
+
+def _share(sizes: npt.NDArray[np.intp], most: int) -> npt.NDArray[np.int64]:
+    """The largest number that all may give, small sites giving all they have; at least one each."""
+    low, high = 1, int(sizes.max())
+    while low < high:
+        middle = (low + high + 1) // 2
+        if np.minimum(sizes, middle).sum() <= most:
+            low = middle
+        else:
+            high = middle - 1
+    return np.minimum(sizes, low)

@@ -1,0 +1,154 @@
+import { Box, Flex, Text } from "@chakra-ui/react";
+import { useState } from "react";
+
+import { sentenceOf } from "../../api/problem";
+import { useCarried, useJudgement } from "../../api/queries/judging";
+import { useClasses, useSites } from "../../api/queries/training";
+import { rowsToCsv } from "../../charts";
+import { plural } from "../../shared/format";
+import { Quiet } from "../../shared/Quiet";
+import { saveFile } from "../../shared/saveFile";
+import { Select } from "../../shared/Select";
+import { useStudyId } from "../../shared/study";
+import { useActiveClass } from "../../shared/usePick";
+import { useView } from "../../shared/viewStore";
+import { ManyActs } from "./ManyActs";
+import { OtherDate } from "./OtherDate";
+import { type SiteRow, siteRows, sorted, type SortKey } from "./rows";
+import { SiteTable } from "./SiteTable";
+import { ControlColumn } from "../ControlColumn";
+
+const ORDERS: { value: SortKey; label: string }[] = [
+  { value: "doubt", label: "In doubt first" },
+  { value: "title", label: "By class" },
+  { value: "pixels", label: "Fewest pixels first" },
+  { value: "spread", label: "Widest spread first" },
+  { value: "oddness", label: "Oddest first" },
+  { value: "like", label: "Most like others first" },
+];
+
+/** All training sites with what their pixels say of them; a row leads to its site. */
+export function SitesTab() {
+  const studyId = useStudyId();
+  const view = useView();
+  const { data: sites = [] } = useSites(studyId, view.sceneId);
+  const { data: classes = [] } = useClasses(studyId);
+  const { data: judgement } = useJudgement(studyId, view);
+  const [by, setBy] = useState<SortKey>("doubt");
+  const [marked, setMarked] = useState<ReadonlySet<number>>(new Set());
+  const [otherId, setOtherId] = useState<number | null>(null);
+  const { data: carried, error } = useCarried(studyId, view, otherId);
+  const rows = sorted(siteRows(sites, classes, judgement?.sites ?? [], carried), by);
+  const active = useActiveClass();
+  const chosen = sites.filter(({ id }) => marked.has(id));
+  if (rows.length === 0) {
+    return (
+      <Text color="quiet" p="4">
+        No training site yet. Pick a class and draw one.
+      </Text>
+    );
+  }
+  return (
+    <Flex flex="1" minH="0" role="tabpanel" aria-label="Sites">
+      <ControlColumn>
+        <Select
+          label="Order"
+          hideLabel
+          value={by}
+          options={ORDERS}
+          onValue={(value) => setBy(value as SortKey)}
+        />
+        <Flex gap="3">
+          <Quiet
+            type="button"
+            onClick={() =>
+              setMarked(chosen.length > 0 ? new Set() : new Set(rows.map(({ site }) => site.id)))
+            }
+          >
+            {chosen.length > 0 ? "Mark none" : "Mark all"}
+          </Quiet>
+          {active && chosen.length === 0 && (
+            <Quiet
+              type="button"
+              title={`Mark all sites of ${active.name}`}
+              onClick={() => setMarked(new Set(ofClass(rows, active.id)))}
+            >
+              Mark class
+            </Quiet>
+          )}
+          <Quiet type="button" onClick={() => saveFile("sites.csv", toCsv(rows))}>
+            CSV
+          </Quiet>
+        </Flex>
+        <OtherDate
+          otherId={otherId}
+          carried={carried}
+          problem={error ? sentenceOf(error) : null}
+          onOther={setOtherId}
+          onMarkChanged={() =>
+            setMarked(new Set(rows.filter((one) => one.changed).map(({ site }) => site.id)))
+          }
+        />
+        {chosen.length > 0 ? (
+          <>
+            <Text fontWeight="650">{plural(chosen.length, "site")} marked</Text>
+            <ManyActs chosen={chosen} classes={classes} onDone={() => setMarked(new Set())} />
+          </>
+        ) : (
+          <Text color="quiet" lineHeight="1.3">
+            Mark sites to change many at once.
+          </Text>
+        )}
+      </ControlColumn>
+      <Box flex="1" minW="0" overflowY="auto" pe="3">
+        <SiteTable
+          rows={rows}
+          withThere={carried !== undefined}
+          marked={marked}
+          onMark={(id, on) => {
+            const next = new Set(marked);
+            if (on) next.add(id);
+            else next.delete(id);
+            setMarked(next);
+          }}
+        />
+      </Box>
+    </Flex>
+  );
+}
+
+function ofClass(rows: readonly SiteRow[], classId: number): number[] {
+  return rows.filter(({ row }) => row.id === classId).map(({ site }) => site.id);
+}
+
+function toCsv(rows: readonly SiteRow[]): string {
+  const head = [
+    "site",
+    "class",
+    "pixels",
+    "pixels covered",
+    "spread",
+    "oddness",
+    "looks like",
+    "share that looks like another class",
+    "true on",
+    "set aside",
+    "note",
+  ];
+  return rowsToCsv([
+    head,
+    ...rows.map(({ site, title, row, judged, like, likeShare }) => [
+      title,
+      row.name,
+      site.n_pixels,
+      site.n_covered,
+      judged?.spread ?? "",
+      judged?.oddness ?? "",
+      like,
+      likeShare,
+      site.true_on ?? "",
+      site.set_aside ? "yes" : "",
+      site.note,
+    ]),
+  ]);
+}

@@ -1,0 +1,74 @@
+import type { Carried, JudgedSite, LandClass, Site } from "../../api/types";
+import { formatPercent } from "../../shared/format";
+
+/** A site with what its pixels say, where they say something. */
+export interface SiteRow {
+  readonly site: Site;
+  readonly title: string;
+  readonly row: LandClass;
+  readonly judged: JudgedSite | null;
+  /** The class that its pixels look like instead, and the share of them. */
+  readonly like: string;
+  readonly likeShare: number;
+  /** In another scene, in words, and whether its cover seems to be another one there. */
+  readonly there: string;
+  readonly changed: boolean;
+}
+
+function thereOf(id: number, classes: readonly LandClass[], carried: Carried | undefined) {
+  const found = carried?.sites.find((one) => one.id === id);
+  if (!found) return { there: carried?.lost.includes(id) ? "no pixels" : "", changed: false };
+  const like = classes.find(({ code }) => code === found.like)?.name ?? "";
+  const looks = found.like_share > 0 ? `, like ${like} ${formatPercent(found.like_share, 0)}` : "";
+  return { there: found.changed ? `changed${looks}` : "the same", changed: found.changed };
+}
+
+export type SortKey = "doubt" | "title" | "pixels" | "spread" | "oddness" | "like";
+
+/** Sites in doubt first, as the server has them; those that take no part before all others. */
+export function siteRows(
+  sites: readonly Site[],
+  classes: readonly LandClass[],
+  judged: readonly JudgedSite[],
+  carried: Carried | undefined,
+): SiteRow[] {
+  const places = new Map(judged.map((one, i) => [one.id, i]));
+  const counted = new Map<number, number>();
+  const rows = sites.flatMap((site) => {
+    const row = classes.find(({ id }) => id === site.class_id);
+    if (!row) return [];
+    const number = (counted.get(row.id) ?? 0) + 1;
+    counted.set(row.id, number);
+    const found = judged[places.get(site.id) ?? -1] ?? null;
+    const like = classes.find(({ code }) => code === found?.like)?.name ?? "";
+    const likeShare = found?.like_share ?? 0;
+    return [
+      {
+        site,
+        title: `${row.name} ${number}`,
+        row,
+        judged: found,
+        like,
+        likeShare,
+        ...thereOf(site.id, classes, carried),
+      },
+    ];
+  });
+  const rank = ({ site, changed }: SiteRow) => (changed ? -1e9 : 0) + (places.get(site.id) ?? -1);
+  return rows.sort((a, b) => rank(a) - rank(b));
+}
+
+const VALUES: Record<Exclude<SortKey, "doubt">, (row: SiteRow) => number | string> = {
+  title: ({ row, site }) => row.code * 1e9 + site.id,
+  pixels: ({ site }) => site.n_pixels,
+  spread: ({ judged }) => -(judged?.spread ?? -1),
+  oddness: ({ judged }) => -(judged?.oddness ?? -1),
+  like: ({ likeShare }) => -likeShare,
+};
+
+/** By a column; few pixels, much spread and much oddness first. */
+export function sorted(rows: readonly SiteRow[], by: SortKey): readonly SiteRow[] {
+  if (by === "doubt") return rows;
+  const value = VALUES[by];
+  return rows.toSorted((a, b) => (value(a) < value(b) ? -1 : value(a) > value(b) ? 1 : 0));
+}

@@ -18,11 +18,12 @@ export interface ChartState {
 }
 
 /** Holds the way to take the chart as a picture, which the chart hands out when it is drawn. */
-function makeCamera() {
+function makeCamera(onLoaded: () => void) {
   let take: (() => string) | null = null;
   return {
     load: (next: () => string) => {
       take = next;
+      onLoaded();
     },
     shoot: () => take?.() ?? "",
   };
@@ -47,7 +48,9 @@ interface Props {
 export function ChartFrame({ name, controls, note, csv, empty, aside, children }: Props) {
   const [title, setTitle] = useState("");
   const [ranges, setRanges] = useState<Ranges>(ALL);
-  const [camera] = useState(makeCamera);
+  // A chart comes a moment after its frame; what cannot be done yet is not offered.
+  const [isDrawn, setIsDrawn] = useState(false);
+  const [camera] = useState(() => makeCamera(() => setIsDrawn(true)));
   const isEmpty = Boolean(empty);
   const isZoomed = ranges.x !== null || ranges.y !== null;
   const withPicture = (act: (picture: string) => void) => {
@@ -91,7 +94,7 @@ export function ChartFrame({ name, controls, note, csv, empty, aside, children }
         </OnDemandPopover>
         <Quiet
           type="button"
-          disabled={isEmpty}
+          disabled={isEmpty || !isDrawn}
           onClick={() => withPicture((p) => saveFile(`${name}.png`, p))}
         >
           PNG
@@ -101,7 +104,7 @@ export function ChartFrame({ name, controls, note, csv, empty, aside, children }
         </Quiet>
         <Quiet
           type="button"
-          disabled={isEmpty}
+          disabled={isEmpty || !isDrawn}
           onClick={() => withPicture((p) => printPicture(p, title || name))}
         >
           Print

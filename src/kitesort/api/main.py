@@ -17,6 +17,7 @@ from kitesort.api import (
     catalogue,
     class_statistics,
     cloud,
+    clusters,
     comparing,
     correct,
     deliveries,
@@ -56,7 +57,7 @@ PARTS = (
     studies, scenes, scene_tiles, look, cloud, notes, reference_pictures, deliveries, catalogue,
     correct, boundaries, derive, derive_aids, breaks, series, training, judging, site_files, runs,
     first_check, class_statistics, ground, growing, scheme, layers, maps, comparing, tables,
-    trained, vocabulary,
+    trained, clusters, vocabulary,
 )  # fmt: skip
 
 

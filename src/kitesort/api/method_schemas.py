@@ -8,7 +8,7 @@ from pydantic import BaseModel, Field
 from kitesort.api.schemas import Id, In, RunCreate
 from kitesort.core.classify.conformal import LEVEL
 from kitesort.core.classify.operations.surety import Given
-from kitesort.core.classify.stored import ToldCheck
+from kitesort.core.classify.stored import ToldCheck, ToldClusters
 
 
 class WhereIn(In):
@@ -60,6 +60,7 @@ class TrainedClassifierOut(BaseModel):
     quantities: list[str]
     classes: list[NamedClassOut]
     check: ToldCheck | None
+    clusters: ToldClusters | None
     scene: str | None
     created_at: datetime
 

@@ -14,7 +14,7 @@ from kitesort.core.classify.registry import CLASSIFIERS
 from kitesort.core.classify.training import Training, require_enough_pixels, train
 from kitesort.core.correct.registry import CORRECTIONS
 from kitesort.core.training.samples import TrainingSamples
-from kitesort.runs import make_map, try_methods
+from kitesort.runs import count_clusters, make_map, try_methods
 from kitesort.runs.feed import NewsFeed
 from kitesort.runs.queue import RunQueue
 from kitesort.store import runs
@@ -117,6 +117,8 @@ async def get_events(request: Request) -> StreamingResponse:
 
 def run_out(run: Run) -> RunOut:
     values = run.model_dump(include=set(RunOut.model_fields))
+    counts = run.rows if run.kind == count_clusters.KIND else []
+    suggested = count_clusters.suggestion_of(run) if counts else None
     training = run.task.get("training") or _settings_in(run.task.get("recipe") or {})
     return RunOut(
         **values,
@@ -124,6 +126,9 @@ def run_out(run: Run) -> RunOut:
         settings=training.get("settings") or {},
         methods=run.rows if run.kind == try_methods.METHODS_KIND else [],
         layers=run.rows if run.kind == try_methods.LAYERS_KIND else [],
+        counts=counts,
+        suggested=suggested and suggested.n_clusters,
+        reason=suggested and suggested.reason,
     )
 
 

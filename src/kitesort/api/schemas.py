@@ -9,6 +9,7 @@ from pydantic import AllowInfNan, BaseModel, Field, field_validator
 
 from kitesort.core.bands import Kind, Quantity
 from kitesort.core.settings import Strict
+from kitesort.runs.count_clusters import CountRow
 from kitesort.runs.try_methods import LayerRow, MethodRow
 from kitesort.store.records import RunState
 from kitesort.study.method import MOST_SEED
@@ -291,7 +292,8 @@ class RunCreate(In):
 
 
 class RunOut(BaseModel):
-    """``methods``, ``layers``: what a run that tries them has told so far."""
+    """``methods``, ``layers``, ``counts`` of clusters: what a run that tries them has told so far;
+    ``suggested`` of the counts, and why."""
 
     id: int
     title: str
@@ -308,6 +310,9 @@ class RunOut(BaseModel):
     settings: dict[str, Any]
     methods: list[MethodRow]
     layers: list[LayerRow]
+    counts: list[CountRow]
+    suggested: int | None
+    reason: str | None
 
 
 class LegendOut(BaseModel):

@@ -141,6 +141,7 @@ def _out(kept: KeptClassifier) -> TrainedClassifierOut:
         quantities=list(told.quantities),
         classes=[NamedClassOut(code=c.code, name=c.name, colour=c.colour) for c in told.classes],
         check=told.check,
+        clusters=told.clusters,
         scene=told.scene.title if told.scene else None,
         created_at=kept.created_at,
     )

@@ -4,9 +4,11 @@ from collections.abc import Callable
 
 from kitesort.core.errors import CancelledError, KiteSortError
 from kitesort.core.storage import is_about_space
+from kitesort.runs.count_clusters import count_clusters
 from kitesort.runs.density import count_plane
 from kitesort.runs.derive import derive_layers
 from kitesort.runs.keep_layer import keep_layer
+from kitesort.runs.make_clusters import make_clusters
 from kitesort.runs.make_map import make_map
 from kitesort.runs.statistics import count_exactly
 from kitesort.runs.take_ground import bring_in_ground
@@ -25,6 +27,8 @@ KINDS: dict[str, Callable[[Run], None]] = {
     "derive": derive_layers,
     "try-methods": try_methods,
     "try-layers": try_layers,
+    "clusters": make_clusters,
+    "count-clusters": count_clusters,
 }
 
 

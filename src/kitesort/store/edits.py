@@ -15,6 +15,7 @@ from kitesort.store.database import db, transaction
 from kitesort.store.models import (
     ClassifierRow,
     ClassRow,
+    ClusterNameRow,
     EditRow,
     LayerRow,
     NoteRow,
@@ -25,7 +26,7 @@ from kitesort.store.models import (
 )
 from kitesort.store.news import announce
 
-Entity = Literal["class", "site", "point", "note", "layer", "preset", "classifier"]
+Entity = Literal["class", "site", "point", "note", "layer", "preset", "classifier", "cluster name"]
 TABLES: dict[str, type[Table]] = {
     "class": ClassRow,
     "site": SiteRow,
@@ -34,6 +35,7 @@ TABLES: dict[str, type[Table]] = {
     "layer": LayerRow,
     "preset": PresetRow,
     "classifier": ClassifierRow,
+    "cluster name": ClusterNameRow,
 }
 KEPT_EDITS = 500
 EDIT_LOCK = 7463

@@ -145,6 +145,16 @@ class DeliveredFileRow(Table):
         table_name = "delivered_file"
 
 
+class ClusterNameRow(Table):
+    study_id = pw.IntegerField()
+    layer_id = pw.IntegerField()
+    code = pw.IntegerField()
+    class_id = pw.IntegerField()
+
+    class Meta:
+        table_name = "cluster_name"
+
+
 class NoteRow(Table):
     study_id = pw.IntegerField()
     x = pw.DoubleField()

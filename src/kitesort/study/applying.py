@@ -19,6 +19,7 @@ from kitesort.store.classifiers import classifier_content
 from kitesort.store.layers import free_title
 from kitesort.store.records import KeptClassifier, Layer
 from kitesort.store.scenes import derive_scene
+from kitesort.study.clustering import cluster_recipe
 from kitesort.study.newest import Newest
 from kitesort.study.rasters import READER, layer_record, left_out_flags, open_layer
 from kitesort.study.training import map_recipe
@@ -90,8 +91,12 @@ def apply_recipe(kept: KeptClassifier, scene_id: int) -> Node:
     ------
     MissingRoleError, InputError, BadClassifierError
     """
-    settings = ApplySettings(classifier=given_classifier(kept), excluded=left_out_flags(scene_id))
-    recipe = map_recipe(scene_id, APPLY.id, settings)
+    given = given_classifier(kept)
+    if kept.told.clusters is not None:
+        recipe = cluster_recipe(kept, scene_id, given.digest)
+    else:
+        settings = ApplySettings(classifier=given, excluded=left_out_flags(scene_id))
+        recipe = map_recipe(scene_id, APPLY.id, settings)
     _ = open_recipe(recipe, READER).grid
     return recipe
 

@@ -12,6 +12,7 @@ from kitesort.core.recipe import (
     LayerLeaf,
     Node,
     Recipe,
+    leaves_of,
     open_recipe,
     parents_of,
     sentence_of,
@@ -85,7 +86,7 @@ def _legend_in(recipe: Recipe) -> Legend:
 def tell(recipe: Recipe, legend: Legend, grid: Grid | None) -> ToldMap:
     source = source_of(recipe)
     training = training_in(recipe)
-    made_of = source.inputs[0] if isinstance(source, Node) else source
+    made_of = next(leaves_of(source))
     return ToldMap(
         sentence=sentence_of(recipe),
         method=training.method if training else _made_by(recipe),

@@ -2508,6 +2508,206 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/clusterings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Get Clusterings */
+        get: operations["get_clusterings"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studies/{study_id}/clusters": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Live Clusters
+         * @description Clusters of a scene as they are found on few pixels, at once.
+         */
+        get: operations["get_live_clusters"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studies/{study_id}/clusters/{version}/{level}/{row}/{col}.png": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Live Cluster Tile
+         * @description A tile of the clusters of this version.
+         */
+        get: operations["get_live_cluster_tile"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studies/{study_id}/cluster-runs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Cluster Scene
+         * @description Queue a map of clusters of a whole scene; they are found on a few pixels before, to see that
+         *     it can be done.
+         */
+        post: operations["cluster_scene"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studies/{study_id}/cluster-counts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Try Cluster Counts
+         * @description Queue a range of numbers of clusters; its rows come one by one.
+         */
+        post: operations["try_cluster_counts"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/cluster-maps/{layer_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Cluster Map
+         * @description Each cluster with its size, spectrum, typical places and class, and what the training sites
+         *     in it suggest.
+         */
+        get: operations["get_cluster_map"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/cluster-maps/{layer_id}/names": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Cluster Names
+         * @description Give clusters classes, or take them back; one act, which can be undone.
+         */
+        put: operations["put_cluster_names"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/cluster-maps/{layer_id}/tiles/{level}/{row}/{col}.png": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Cluster Tile
+         * @description A tile in the colours of the classes, greys for what has none yet; or a veil over all but one
+         *     cluster.
+         */
+        get: operations["get_cluster_tile"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/cluster-maps/{layer_id}/divisions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Divide
+         * @description A new map in which one cluster is divided further.
+         */
+        post: operations["divide"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/cluster-maps/{layer_id}/map": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Keep Named Map
+         * @description Queue the map in classes, as the clusters are named now.
+         */
+        post: operations["keep_named_map"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/roles": {
         parameters: {
             query?: never;
@@ -3180,6 +3380,105 @@ export interface components {
             /** Class Id */
             class_id: number;
         };
+        /** ClusterCreate */
+        ClusterCreate: {
+            /** Scene Id */
+            scene_id: number;
+            /** Roles */
+            roles: string[];
+            /**
+             * Method
+             * @default k-means
+             */
+            method: string;
+            /** Settings */
+            settings?: {
+                [key: string]: unknown;
+            };
+            /**
+             * Seed
+             * @default 0
+             */
+            seed: number;
+        };
+        /**
+         * ClusterMapOut
+         * @description ``version`` changes with every name; ``named``: share of the map that has a class.
+         */
+        ClusterMapOut: {
+            /** Layer Id */
+            layer_id: number;
+            /** Title */
+            title: string;
+            /** Scene Id */
+            scene_id: number;
+            /** Method */
+            method: string;
+            /** Roles */
+            roles: string[];
+            /** Clusters */
+            clusters: components["schemas"]["ClusterOut"][];
+            /** Tree */
+            tree: components["schemas"]["JointOut"][];
+            /** Rounds */
+            rounds: string[];
+            /** N Sampled */
+            n_sampled: number;
+            /** N Usable */
+            n_usable: number;
+            /** Named */
+            named: number;
+            /** Version */
+            version: string;
+        };
+        /**
+         * ClusterOut
+         * @description ``share`` of the map; ``mean`` and ``spread`` by band; ``class_id``: what it is named.
+         */
+        ClusterOut: {
+            /** Code */
+            code: number;
+            /** Name */
+            name: string;
+            /** Colour */
+            colour: string;
+            /** Share */
+            share: number;
+            /** Mean */
+            mean: number[];
+            /** Spread */
+            spread: number[];
+            /** Places */
+            places: components["schemas"]["kitesort__api__cluster_schemas__PlaceOut"][];
+            /** Nearest */
+            nearest: number | null;
+            /** Class Id */
+            class_id: number | null;
+            suggestion: components["schemas"]["SuggestionOut"] | null;
+        };
+        /**
+         * ClusteringOut
+         * @description A clustering method. ``counted``: it is told how many clusters to find; ``draws``: its seed
+         *     may change something.
+         */
+        ClusteringOut: {
+            /** Id */
+            id: string;
+            /** Title */
+            title: string;
+            /** Good For */
+            good_for: string;
+            /** Source */
+            source: string;
+            /** Draws */
+            draws: boolean;
+            /** Counted */
+            counted: boolean;
+            /** Settings Schema */
+            settings_schema: {
+                [key: string]: unknown;
+            };
+        };
         /**
          * CoefficientSetOut
          * @description ``fits``: published for the scene's sensor; else ``reason`` says why it is refused.
@@ -3285,6 +3584,52 @@ export interface components {
             steps: components["schemas"]["StepIn"][];
             /** Title */
             title?: string | null;
+        };
+        /**
+         * CountRow
+         * @description ``ratio``: variance ratio; ``explained``: share of the variance; ``criterion``: less is
+         *     better.
+         */
+        CountRow: {
+            /** N Clusters */
+            n_clusters: number;
+            /** Ratio */
+            ratio: number | null;
+            /** Explained */
+            explained: number;
+            /** Criterion */
+            criterion: number;
+        };
+        /** CountsCreate */
+        CountsCreate: {
+            /** Scene Id */
+            scene_id: number;
+            /** Roles */
+            roles: string[];
+            /**
+             * Method
+             * @default k-means
+             */
+            method: string;
+            /** Settings */
+            settings?: {
+                [key: string]: unknown;
+            };
+            /**
+             * Seed
+             * @default 0
+             */
+            seed: number;
+            /**
+             * Fewest
+             * @default 2
+             */
+            fewest: number;
+            /**
+             * Most
+             * @default 12
+             */
+            most: number;
         };
         /** CrsOut */
         CrsOut: {
@@ -3411,6 +3756,29 @@ export interface components {
             problems: components["schemas"]["ProblemWith"][];
             /** Runs */
             runs: components["schemas"]["RunOut"][];
+        };
+        /** DivideCreate */
+        DivideCreate: {
+            /** Scene Id */
+            scene_id: number;
+            /** Roles */
+            roles: string[];
+            /**
+             * Method
+             * @default k-means
+             */
+            method: string;
+            /** Settings */
+            settings?: {
+                [key: string]: unknown;
+            };
+            /**
+             * Seed
+             * @default 0
+             */
+            seed: number;
+            /** Code */
+            code: number;
         };
         /**
          * EditStateOut
@@ -3879,6 +4247,19 @@ export interface components {
             high: number | null;
         };
         /**
+         * JointOut
+         * @description Leaves are places in the list of clusters; a joint is called by the number of clusters plus
+         *     its own place.
+         */
+        JointOut: {
+            /** First */
+            first: number;
+            /** Second */
+            second: number;
+            /** Height */
+            height: number;
+        };
+        /**
          * JudgedSiteOut
          * @description ``spread``: standard deviation over that of its class; ``oddness``: how far its pixels are
          *     from what is usual in its class, 1 is the limit; ``like``: code of the other class that most of
@@ -4073,6 +4454,36 @@ export interface components {
             /** Values */
             values: (number | null)[][];
         };
+        /** LiveClusterOut */
+        LiveClusterOut: {
+            /** Code */
+            code: number;
+            /** Colour */
+            colour: string;
+            /** Share */
+            share: number;
+        };
+        /**
+         * LiveClustersOut
+         * @description Clusters found on ``n_sampled`` of ``n_usable`` pixels read, all of the scene's where
+         *     ``exact``; ``version`` names their tiles, None where ``problem`` says why there are none.
+         */
+        LiveClustersOut: {
+            /** Version */
+            version: string | null;
+            /** Problem */
+            problem: string | null;
+            /** Clusters */
+            clusters: components["schemas"]["LiveClusterOut"][];
+            /** Rounds */
+            rounds: string[];
+            /** N Sampled */
+            n_sampled: number;
+            /** N Usable */
+            n_usable: number;
+            /** Exact */
+            exact: boolean;
+        };
         /**
          * LiveOut
          * @description Which classifier the live map shows: the ``version`` of the training that taught it, None
@@ -4095,6 +4506,13 @@ export interface components {
             code: number;
             /** Share */
             share: number;
+        };
+        /** MadeMapOut */
+        MadeMapOut: {
+            /** Layer Id */
+            layer_id: number;
+            /** Title */
+            title: string;
         };
         /**
          * MadeOut
@@ -4218,6 +4636,13 @@ export interface components {
             /** Problem */
             problem: string | null;
         };
+        /** NameIn */
+        NameIn: {
+            /** Code */
+            code: number;
+            /** Class Id */
+            class_id: number | null;
+        };
         /** NamePatch */
         NamePatch: {
             /** Name */
@@ -4243,6 +4668,11 @@ export interface components {
             kind: "measured" | "classes";
             /** Title */
             title: string;
+        };
+        /** NamesIn */
+        NamesIn: {
+            /** Names */
+            names: components["schemas"]["NameIn"][];
         };
         /**
          * NearRoleOut
@@ -4420,15 +4850,6 @@ export interface components {
             grid: components["schemas"]["GridOut"];
             /** Problem */
             problem: string | null;
-        };
-        /** PlaceOut */
-        PlaceOut: {
-            /** X */
-            x: number;
-            /** Y */
-            y: number;
-            /** Inside */
-            inside: boolean;
         };
         /**
          * PlaneIn
@@ -4842,7 +5263,8 @@ export interface components {
         };
         /**
          * RunOut
-         * @description ``methods``, ``layers``: what a run that tries them has told so far.
+         * @description ``methods``, ``layers``, ``counts`` of clusters: what a run that tries them has told so far;
+         *     ``suggested`` of the counts, and why.
          */
         RunOut: {
             /** Id */
@@ -4883,6 +5305,12 @@ export interface components {
             methods: components["schemas"]["MethodRow"][];
             /** Layers */
             layers: components["schemas"]["LayerRow"][];
+            /** Counts */
+            counts: components["schemas"]["CountRow"][];
+            /** Suggested */
+            suggested: number | null;
+            /** Reason */
+            reason: string | null;
         };
         /**
          * SamePointsOut
@@ -5326,6 +5754,18 @@ export interface components {
                 [key: string]: unknown;
             } | null;
         };
+        /**
+         * SuggestionOut
+         * @description ``n_sites`` of the ``n_here`` training sites that lie in the cluster are of the class.
+         */
+        SuggestionOut: {
+            /** Class Id */
+            class_id: number;
+            /** N Sites */
+            n_sites: number;
+            /** N Here */
+            n_here: number;
+        };
         /** TableOut */
         TableOut: {
             table: components["schemas"]["CoefficientTable"];
@@ -5534,6 +5974,22 @@ export interface components {
             outlines: {
                 [key: string]: unknown;
             }[];
+        };
+        /** PlaceOut */
+        kitesort__api__cluster_schemas__PlaceOut: {
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+        };
+        /** PlaceOut */
+        kitesort__api__look_schemas__PlaceOut: {
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+            /** Inside */
+            inside: boolean;
         };
     };
     responses: never;
@@ -6140,7 +6596,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["PlaceOut"];
+                    "application/json": components["schemas"]["kitesort__api__look_schemas__PlaceOut"];
                 };
             };
             /** @description Refused, and why */
@@ -10293,6 +10749,350 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RunOut"][];
+                };
+            };
+            /** @description Refused, and why */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_clusterings: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClusteringOut"][];
+                };
+            };
+            /** @description Refused, and why */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_live_clusters: {
+        parameters: {
+            query: {
+                scene_id: number;
+                /** @description roles with commas between; empty: the usual ones */
+                roles?: string;
+                /** @description the method in hand as JSON: id, settings, seed; empty: the usual one */
+                method?: string;
+            };
+            header?: never;
+            path: {
+                study_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LiveClustersOut"];
+                };
+            };
+            /** @description Refused, and why */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_live_cluster_tile: {
+        parameters: {
+            query: {
+                scene_id: number;
+                /** @description roles with commas between; empty: the usual ones */
+                roles?: string;
+                /** @description the method in hand as JSON: id, settings, seed; empty: the usual one */
+                method?: string;
+            };
+            header?: never;
+            path: {
+                study_id: number;
+                version: string;
+                level: number;
+                row: number;
+                col: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/png": unknown;
+                };
+            };
+            /** @description Refused, and why */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    cluster_scene: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ClusterCreate"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunOut"];
+                };
+            };
+            /** @description Refused, and why */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    try_cluster_counts: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CountsCreate"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunOut"];
+                };
+            };
+            /** @description Refused, and why */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_cluster_map: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                layer_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClusterMapOut"];
+                };
+            };
+            /** @description Refused, and why */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    put_cluster_names: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                layer_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NamesIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Refused, and why */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_cluster_tile: {
+        parameters: {
+            query?: {
+                /** @description all but this one is veiled */
+                lit?: number | null;
+            };
+            header?: never;
+            path: {
+                layer_id: number;
+                level: number;
+                row: number;
+                col: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/png": unknown;
+                };
+            };
+            /** @description Refused, and why */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    divide: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                layer_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DivideCreate"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MadeMapOut"];
+                };
+            };
+            /** @description Refused, and why */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keep_named_map: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                layer_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunOut"];
                 };
             };
             /** @description Refused, and why */

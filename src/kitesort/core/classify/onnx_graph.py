@@ -61,6 +61,11 @@ class Graph:
         apart = self.op("Sub", self.each(values, 1), self.const(points[None]))
         return self.sum(self.op("Mul", apart, apart), 2)
 
+    def steps(self, values: str, points: npt.NDArray[np.float64]) -> str:
+        """Manhattan distances (n, points) of values (n, bands) from points (points, bands)."""
+        apart = self.op("Sub", self.each(values, 1), self.const(points[None]))
+        return self.sum(self.op("Abs", apart), 2)
+
     def model(
         self,
         scores: str,

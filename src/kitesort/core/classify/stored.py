@@ -61,6 +61,21 @@ class ToldScene(Strict):
     medians: tuple[float, ...] = Field(max_length=500)
 
 
+class ToldClusters(Strict):
+    """How classes were found that nobody taught: the clustering method, how many pixels it looked
+    at of how many usable ones, and what it did round by round."""
+
+    method: str = Field(max_length=80)
+    title: str = Field(max_length=120)
+    version: int
+    settings: dict[str, Any]
+    seed: int
+    n_sampled: int = Field(ge=0)
+    n_usable: int = Field(ge=0)
+    sizes: tuple[int, ...] = Field(max_length=254)
+    rounds: tuple[str, ...] = Field(max_length=1000)
+
+
 class ToldClassifier(Strict):
     """Where a classifier comes from, and what it is for: inputs by role and quantity."""
 
@@ -77,6 +92,7 @@ class ToldClassifier(Strict):
     sentence: str = Field(max_length=20_000)
     check: ToldCheck | None = None
     scene: ToldScene | None = None
+    clusters: ToldClusters | None = None
 
 
 @dataclass(frozen=True)

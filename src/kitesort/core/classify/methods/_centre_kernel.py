@@ -2,14 +2,31 @@
 
 import numba
 import numpy as np
-from numba import float32, float64, void
+from numba import boolean, float32, float64, int64, uint8, void
 
 from kitesort.core.classify.scale import set_scaled
 from kitesort.core.kernels import read_only
+from kitesort.core.legend import UNCLASSIFIED_CODE
 
 CHUNK = 256
 # Sums are taken band by band in a fixed order, so that a pixel's place changes no digit.
 EXACT = {"nogil": True, "cache": True, "error_model": "numpy"}
+
+
+@numba.njit(inline="always")
+def _sum_apart(x, mean, by_steps, total):  # type: ignore[no-untyped-def]
+    """Distances (CHUNK,) of pixels (bands, CHUNK) from a mean (bands,), squared unless they are
+    ``by_steps``, the sums of the bands' differences."""
+    total[:] = 0.0
+    for b in range(mean.size):
+        middle = mean[b]
+        if by_steps:
+            for p in range(CHUNK):
+                total[p] += abs(x[b, p] - middle)
+        else:
+            for p in range(CHUNK):
+                d = x[b, p] - middle
+                total[p] += d * d
 
 
 @numba.njit(
@@ -18,29 +35,62 @@ EXACT = {"nogil": True, "cache": True, "error_model": "numpy"}
         read_only(float64, 1),
         read_only(float64, 1),
         read_only(float64, 2),
+        boolean,
         float64[:, ::1],
     ),
     **EXACT,
 )
-def score_nearest(values, centre, factor, means, out):  # type: ignore[no-untyped-def]
+def score_nearest(values, centre, factor, means, by_steps, out):  # type: ignore[no-untyped-def]
     """Minus the squared distances (classes, n) of values (bands, n) to means (classes, bands), all
-    less ``centre`` times ``factor``."""
-    n_bands, n = values.shape
-    n_classes = means.shape[0]
-    x = np.zeros((n_bands, CHUNK), np.float64)
+    less ``centre`` times ``factor``; ``by_steps``: Manhattan distances instead of Euclidean."""
+    n = values.shape[1]
+    x = np.zeros((values.shape[0], CHUNK), np.float64)
     total = np.empty(CHUNK, np.float64)
     for start in range(0, n, CHUNK):
         m = min(CHUNK, n - start)
         set_scaled(values, start, m, centre, factor, x)
-        for c in range(n_classes):
-            total[:] = 0.0
-            for b in range(n_bands):
-                mean = means[c, b]
-                for p in range(CHUNK):
-                    d = x[b, p] - mean
-                    total[p] -= d * d
+        for c in range(means.shape[0]):
+            _sum_apart(x, means[c], by_steps, total)
             for p in range(m):
-                out[c, start + p] = total[p]
+                out[c, start + p] = -total[p] * total[p] if by_steps else -total[p]
+
+
+@numba.njit(
+    void(
+        read_only(float32, 2),
+        read_only(float64, 1),
+        read_only(float64, 1),
+        read_only(float64, 2),
+        boolean,
+        read_only(uint8, 1),
+        read_only(float64, 1),
+        uint8[::1],
+    ),
+    **EXACT,
+)
+def classify_nearest(values, centre, factor, means, by_steps, codes, furthest, out):  # type: ignore[no-untyped-def]
+    """What ``decide`` makes of those scores, without writing them down: the code (n,) of the
+    nearest mean, the first of equals; 255 beyond its ``furthest`` (classes,) distance, squared
+    unless they are ``by_steps``."""
+    n = values.shape[1]
+    x = np.zeros((values.shape[0], CHUNK), np.float64)
+    total, nearest = np.empty(CHUNK, np.float64), np.empty(CHUNK, np.float64)
+    best = np.empty(CHUNK, np.float64)
+    for start in range(0, n, CHUNK):
+        m = min(CHUNK, n - start)
+        set_scaled(values, start, m, centre, factor, x)
+        _sum_apart(x, means[0], by_steps, nearest)
+        best[:] = 0.0
+        for c in range(1, means.shape[0]):
+            _sum_apart(x, means[c], by_steps, total)
+            here = float64(c)  # of the distances' own width, so that lanes need not part
+            for p in range(CHUNK):
+                nearer = total[p] < nearest[p]
+                nearest[p] = total[p] if nearer else nearest[p]
+                best[p] = here if nearer else best[p]
+        for p in range(m):
+            c = int64(best[p])
+            out[start + p] = codes[c] if nearest[p] <= furthest[c] else UNCLASSIFIED_CODE
 
 
 @numba.njit(

@@ -8,8 +8,8 @@ import numpy as np
 import numpy.typing as npt
 from pydantic import Field
 
-from kitesort.core.classify.arrays import take_codes, take_numbers
-from kitesort.core.classify.methods._centre_kernel import score_nearest
+from kitesort.core.classify.arrays import take_codes, take_indices, take_numbers
+from kitesort.core.classify.methods._centre_kernel import classify_nearest, score_nearest
 from kitesort.core.classify.methods._learning import (
     STANDARDISE,
     codes_of,
@@ -23,7 +23,7 @@ from kitesort.core.engine import Watch
 from kitesort.core.errors import TrainingError
 from kitesort.core.group_statistics import Float64Array
 from kitesort.core.settings import Settings
-from kitesort.core.training.samples import TrainingSamples
+from kitesort.core.training.samples import CodeArray, TrainingSamples
 
 MOST_UNEVEN = 1000  # times that the spread of one layer may be that of another
 
@@ -44,20 +44,38 @@ class MinimumDistanceSettings(Settings):
 
 @dataclass(frozen=True)
 class TrainedMinimumDistance(Learnt):
-    """``means`` (classes, bands) on the scale of ``centre`` and ``factor`` (bands,)."""
+    """``means`` (classes, bands) on the scale of ``centre`` and ``factor`` (bands,);
+    ``manhattan`` (1,): whether distances are sums of the bands' differences."""
 
     centre: Float64Array
     factor: Float64Array
     means: Float64Array
+    manhattan: npt.NDArray[np.int32]
+
+    @property
+    def _by_steps(self) -> bool:
+        return bool(self.manhattan[0])
 
     def scores(self, values: npt.NDArray[np.float32]) -> Float64Array:
         pixels = np.ascontiguousarray(values, np.float32)
         out = np.empty((len(self.codes), pixels.shape[1]), np.float64)
-        score_nearest(pixels, self.centre, self.factor, self.means, out)
+        score_nearest(pixels, self.centre, self.factor, self.means, self._by_steps, out)
+        return out
+
+    def classify(self, values: npt.NDArray[np.float32]) -> CodeArray:
+        pixels = np.ascontiguousarray(values, np.float32)
+        out = np.empty(pixels.shape[1], np.uint8)
+        furthest = np.sqrt(-self.lowest) if self._by_steps else -self.lowest
+        classify_nearest(
+            pixels, self.centre, self.factor, self.means, self._by_steps, self.codes, furthest, out
+        )
         return out
 
     def graph(self, graph: Graph) -> str:
         x = graph.scaled(self.centre, self.factor)
+        if self._by_steps:
+            steps = graph.steps(x, self.means)
+            return graph.op("Neg", graph.op("Mul", steps, steps))
         return graph.op("Neg", graph.squares(x, self.means))
 
 
@@ -82,8 +100,9 @@ def fit(
     limit = settings.largest_distance
     lowest = np.full(len(means), -(limit**2)) if limit > 0 else no_limit(len(means))
     return TrainedMinimumDistance(
-        samples.roles, codes_of(samples), lowest, scale.centre, scale.factor, means
-    )
+        samples.roles, codes_of(samples), lowest, scale.centre, scale.factor, means,
+        np.zeros(1, np.int32),
+    )  # fmt: skip
 
 
 def _require_like_units(samples: TrainingSamples) -> None:
@@ -112,7 +131,15 @@ def restore(
         scale.centre,
         scale.factor,
         take_numbers(arrays, "means", (len(codes), len(roles))),
+        _take_flag(arrays),
     )
+
+
+def _take_flag(arrays: Mapping[str, npt.NDArray[Any]]) -> npt.NDArray[np.int32]:
+    """Files from before there were Manhattan distances do not tell."""
+    if "manhattan" not in arrays:
+        return np.zeros(1, np.int32)
+    return take_indices(arrays, "manhattan", 1, 0, 1)
 
 
 SPEC = ClassifierSpec(

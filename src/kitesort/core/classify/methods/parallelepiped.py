@@ -56,7 +56,7 @@ class TrainedParallelepiped(Learnt):
         pixels = np.ascontiguousarray(values, np.float32)
         n_bands = self.means.shape[1]
         out = np.empty((len(self.codes), pixels.shape[1]), np.float64)
-        score_nearest(pixels, np.zeros(n_bands), np.ones(n_bands), self.means, out)
+        score_nearest(pixels, np.zeros(n_bands), np.ones(n_bands), self.means, False, out)
         mask_outside(pixels, self.low, self.high, OUTSIDE, out)
         return out
 

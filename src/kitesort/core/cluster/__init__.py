@@ -1,0 +1,1 @@
+"""Pixels that group themselves: methods, how many groups, what each is like."""

@@ -282,3 +282,23 @@ def test_a_map_of_sites_is_no_map_of_clusters(client: TestClient, small_study: S
         client.post(f"/api/cluster-maps/{run['layer_id']}/map"),
     ):
         assert answer.status_code == 422 and "no map of clusters" in answer.json()["detail"]
+
+
+def test_clusters_of_two_runs_are_matched_by_their_pixels(
+    client: TestClient, small_study: SmallStudy, kept: int
+) -> None:
+    """The same groups in another order of numbers are the same groups."""
+    s = small_study
+    body = order(s, method="gaussian-mixture")
+    run = done(client, s, client.post(f"/api/studies/{s.id}/cluster-runs", json=body))
+    told = client.get(f"/api/maps/{kept}/against/{run['layer_id']}").json()
+    assert len(told["matched"]) == 4 and told["points"] is None
+    first, second = codes_of(kept), codes_of(run["layer_id"])
+    partner = {pair["first"]: pair["second"] for pair in told["matched"]}
+    alike = sum(int(((first == a) & (second == b)).sum()) for a, b in partner.items())
+    assert told["same"] == pytest.approx(alike / ((first > 0) & (second > 0)).sum())
+    assert told["rand"] > 0.5
+    made = client.post(f"/api/maps/{kept}/disagreement", json={"other_id": run["layer_id"]})
+    assert made.status_code == 201, made.text
+    differs = codes_of(made.json()["id"])
+    assert (differs == 1).sum() == alike

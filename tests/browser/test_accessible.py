@@ -138,8 +138,22 @@ def results(study_page: StudyPage) -> Iterator[str]:
         yield kind
 
 
+def clusters(study_page: StudyPage) -> Iterator[str]:
+    """Found, then named."""
+    page = study_page.page
+    study_page.go("Classify")
+    page.get_by_role("button", name="By clusters").click()
+    expect(study_page.caption(1)).to_contain_text("in 8 clusters")
+    yield "Clusters found"
+    page.get_by_role("button", name="Cluster the whole scene").click()
+    expect(page.get_by_role("button", name="Divide in 2")).to_be_visible()
+    for name in ("Clusters", "Tree", "How many"):
+        page.get_by_role("tab", name=name).click()
+        yield name
+
+
 @pytest.mark.slow("every element of up to eight views is looked at, light and dark")
-@pytest.mark.parametrize("walk", [stations, tabs, sheets, results])
+@pytest.mark.parametrize("walk", [stations, tabs, sheets, results, clusters])
 def test_nothing_keeps_anybody_out(study_page: StudyPage, walk: Walk) -> None:
     page = study_page.page
     still = page.add_style_tag(content="* { transition: none !important; }")

@@ -1,10 +1,18 @@
 """Two maps beside each other: the table by hand, McNemar's test by SciPy."""
 
+from itertools import permutations
+
 import numpy as np
 import pytest
 from scipy.stats import binomtest, chi2
+from sklearn.metrics import adjusted_rand_score
 
-from kitesort.core.assess.compare_maps import compare_maps, compare_on_points
+from kitesort.core.assess.compare_maps import (
+    adjusted_rand,
+    compare_maps,
+    compare_on_points,
+    match_by_overlap,
+)
 from kitesort.core.errors import GridMismatchError
 from support.arrays import ArrayRaster
 
@@ -46,3 +54,27 @@ def test_on_the_same_points(b: int, c: int) -> None:
 def test_maps_that_never_differ_say_nothing() -> None:
     right = np.array([True, False])
     assert compare_on_points(right, right).p is None
+
+
+def test_groups_are_matched_so_that_most_pixels_are_alike() -> None:
+    """By brute force over all ways to match four groups with four."""
+    counts = np.random.default_rng(4).integers(0, 90, (4, 4))
+    pixels = np.zeros((256, 256), np.int64)
+    pixels[np.ix_([1, 2, 3, 4], [7, 8, 9, 5])] = counts
+    found = match_by_overlap(pixels, [1, 2, 3, 4], [7, 8, 9, 5])
+    best = max(sum(counts[i, j] for i, j in enumerate(p)) for p in permutations(range(4)))
+    assert sum(int(pixels[a, b]) for a, b in found.items()) == best
+    pixels[:] = 0
+    pixels[1, 7] = 3
+    assert match_by_overlap(pixels, [1, 2], [7, 8]) == {1: 7}, "what shares nothing has no partner"
+
+
+def test_the_adjusted_rand_index_is_scikit_learns() -> None:
+    rng = np.random.default_rng(0)
+    first = rng.integers(0, 5, 4000)
+    second = np.where(rng.random(4000) < 0.6, first, rng.integers(0, 6, 4000))
+    table = np.zeros((6, 6), np.int64)
+    np.add.at(table, (first, second), 1)
+    assert adjusted_rand(table) == pytest.approx(adjusted_rand_score(first, second), rel=1e-12)
+    assert adjusted_rand(np.diag([3, 4])) == 1
+    assert adjusted_rand(np.zeros((2, 2), np.int64)) is None

@@ -113,6 +113,8 @@ test("two maps as a table of numbers", () => {
     hectares: [[0.04]],
     same: 1,
     points: null,
+    matched: null,
+    rand: null,
   };
   expect(csvOf(compared)).toEqual([
     ["first map", "second map", "pixels", "hectares"],

@@ -82,7 +82,7 @@ test("tiles come from where the thing lies; a live map before it is trained has 
   const url = (
     show: Parameters<typeof tilesOf>[0],
     version: string | null = null,
-  ) => tilesOf(show, 5, view, version)?.url;
+  ) => tilesOf(show, 5, view, { live: version })?.url;
   expect(url(SHOW)).toBe(
     "/api/scenes/1/tiles/{z}/{y}/{x}.png?roles=nir,red,green&low=2&high=98",
   );
@@ -90,6 +90,10 @@ test("tiles come from where the thing lies; a live map before it is trained has 
     "/api/maps/3/tiles/{z}/{y}/{x}.png",
   );
   expect(url({ kind: "live" })).toBeUndefined();
+  expect(url({ kind: "clusters" })).toBeUndefined();
+  expect(url({ kind: "named", layerId: 3 })).toContain(
+    "/api/cluster-maps/3/tiles/",
+  );
   expect(url({ kind: "live" }, "v1")).toBe(
     "/api/studies/5/live/v1/{z}/{y}/{x}.png?scene_id=1&roles=red,nir",
   );

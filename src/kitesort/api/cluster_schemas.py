@@ -105,7 +105,8 @@ class JointOut(BaseModel):
 
 
 class ClusterMapOut(BaseModel):
-    """``version`` changes with every name; ``named``: share of the map that has a class."""
+    """``version`` changes with every name; ``named``: share of the map that has a
+    class; ``exact``: shares were counted over all pixels."""
 
     layer_id: int
     title: str
@@ -118,6 +119,7 @@ class ClusterMapOut(BaseModel):
     n_sampled: int
     n_usable: int
     named: float
+    exact: bool
     version: str
 
 

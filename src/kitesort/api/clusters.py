@@ -205,6 +205,7 @@ def get_cluster_map(layer_id: Id) -> ClusterMapOut:
         n_sampled=found.n_sampled if found else 0,
         n_usable=found.n_usable if found else 0,
         named=named_share(facts, names),
+        exact=facts.exact,
         version=_version(layer_id),
     )
 
@@ -258,10 +259,17 @@ def put_cluster_names(layer_id: Id, body: NamesIn) -> None:
     responses={200: {"content": {"image/png": {}}}},
 )
 def get_cluster_tile(
-    request: Request, layer_id: Id, level: int, row: int, col: int, lit: LitQuery = None
+    request: Request,
+    layer_id: Id,
+    level: int,
+    row: int,
+    col: int,
+    lit: LitQuery = None,
+    version: Annotated[str, Query(description="of the names: another address for each")] = "",
 ) -> Response:
     """A tile in the colours of the classes, greys for what has none yet; or a veil over all but one
     cluster."""
+    del version
     layer = require_clusters(layer_id)
     raster = for_display(open_layer(layer_id, "work"), layer.study_id)
     colours = look_colours(layer_id, lit)

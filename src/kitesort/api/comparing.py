@@ -3,7 +3,13 @@
 from fastapi import APIRouter
 
 from kitesort.api.maps import map_out
-from kitesort.api.method_schemas import MapComparisonOut, NamedClassOut, OtherMap, SamePointsOut
+from kitesort.api.method_schemas import (
+    MapComparisonOut,
+    MatchedOut,
+    NamedClassOut,
+    OtherMap,
+    SamePointsOut,
+)
 from kitesort.api.schemas import Id, MapOut
 from kitesort.core.legend import Legend
 from kitesort.study.comparing import compare, make_disagreement
@@ -17,6 +23,9 @@ def compare_maps(layer_id: Id, other_id: Id) -> MapComparisonOut:
     found = compare(layer_id, other_id)
     rows, columns = [e.code for e in found.rows], [e.code for e in found.columns]
     points = found.points
+    matched = None
+    if found.matched is not None:
+        matched = [MatchedOut(first=a, second=b) for a, b in sorted(found.matched.items())]
     return MapComparisonOut(
         rows=_names(found.rows),
         columns=_names(found.columns),
@@ -24,6 +33,8 @@ def compare_maps(layer_id: Id, other_id: Id) -> MapComparisonOut:
         hectares=found.table.hectares[rows][:, columns].tolist(),
         same=found.same,
         points=points and SamePointsOut.model_validate(points, from_attributes=True),
+        matched=matched,
+        rand=found.rand,
     )
 
 

@@ -80,9 +80,16 @@ class SamePointsOut(BaseModel):
     p: float | None
 
 
+class MatchedOut(BaseModel):
+    first: int
+    second: int
+
+
 class MapComparisonOut(BaseModel):
     """``pixels`` and ``hectares``: from each class of the first map (rows) to each of the second;
-    ``same``: share of pixels to which both give a class of the same name."""
+    ``same``: share of pixels to which both give a class of the same name. Clusters have no names
+    in common: ``matched`` says which are taken for the same, so that as many pixels as can be are
+    alike, and ``rand`` is the adjusted Rand index."""
 
     rows: list[NamedClassOut]
     columns: list[NamedClassOut]
@@ -90,6 +97,8 @@ class MapComparisonOut(BaseModel):
     hectares: list[list[float]]
     same: float | None
     points: SamePointsOut | None
+    matched: list[MatchedOut] | None
+    rand: float | None
 
 
 class TreeLineOut(BaseModel):

@@ -43,6 +43,7 @@ from kitesort.study.training import make_training, map_recipe, samples_of
 CODE = "code"
 READ_FOR_PARTS = 400_000  # pixels of which those of one cluster are taken
 KEPT_FACTS = 8
+ROOM = 14
 SIDE = 512  # of the windows in which codes are looked up
 
 
@@ -70,11 +71,14 @@ class ClusterFacts:
 
 @dataclass(frozen=True)
 class MapFacts:
+    """``exact``: shares were counted over all pixels, and not over some."""
+
     scene_id: int
     told: ToldClassifier
     roles: tuple[str, ...]
     clusters: tuple[ClusterFacts, ...]
     tree: tuple[Joint, ...]
+    exact: bool
 
 
 def require_clusters(layer_id: int) -> Layer:
@@ -124,9 +128,12 @@ def _look(layer_id: int) -> MapFacts:
     scale = sample.values.std(axis=0) if sample.n else np.ones(len(told.roles))
     scaled = means / np.where(scale > 0, scale, 1)
     grid = open_layer(layer_id).grid
+    inside = _away_from_edges(sample, grid)
     found = []
     for i, (entry, (mean, spread)) in enumerate(zip(entries, parts, strict=True)):
-        places = typical_places(sample, codes == entry.code, mean, spread)
+        here = codes == entry.code
+        inner = here & inside
+        places = typical_places(sample, inner if inner.any() else here, mean, spread)
         xy = tuple(_in_study(grid, layer.study_id, row, col) for row, col in places)
         nearest = _nearest(scaled, i)
         found.append(
@@ -136,7 +143,16 @@ def _look(layer_id: int) -> MapFacts:
             )
         )  # fmt: skip
     tree = tuple(cluster_tree(scaled, weights))
-    return MapFacts(scene_id, told, told.roles, tuple(found), tree)
+    exact = areas is not None or (sample.exact and sample.n == sample.n_usable)
+    return MapFacts(scene_id, told, told.roles, tuple(found), tree, exact)
+
+
+def _away_from_edges(sample: ClusterSample, grid: Grid) -> npt.NDArray[np.bool_]:
+    """Pixels (n,) with room for a small picture around them."""
+    row, col = sample.rows, sample.cols
+    return np.asarray(
+        (row >= ROOM) & (row < grid.height - ROOM) & (col >= ROOM) & (col < grid.width - ROOM)
+    )
 
 
 def _in_study(grid: Grid, study_id: int, row: int, col: int) -> tuple[float, float]:

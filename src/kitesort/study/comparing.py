@@ -4,9 +4,18 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from kitesort.core.assess.compare_maps import FromTo, SamePoints, compare_maps, compare_on_points
+from kitesort.core.assess.compare_maps import (
+    FromTo,
+    SamePoints,
+    adjusted_rand,
+    compare_maps,
+    compare_on_points,
+    match_by_overlap,
+)
+from kitesort.core.classify.operations.clusters import SPEC as CLUSTERS
 from kitesort.core.classify.operations.disagreement import SPEC as DISAGREEMENT
-from kitesort.core.classify.operations.disagreement import DisagreementSettings
+from kitesort.core.classify.operations.disagreement import DisagreementSettings, SamePair
+from kitesort.core.classify.operations.divide import SPEC as DIVIDE
 from kitesort.core.errors import InputError
 from kitesort.core.legend import NODATA_CODE, Legend, same_named
 from kitesort.core.recipe import LayerLeaf, Node, open_recipe
@@ -18,19 +27,24 @@ from kitesort.study.rasters import READER, open_layer
 
 MOST_PIXELS = 200_000_000  # that are counted while somebody waits
 KEPT = 16
+CLUSTER_METHODS = (CLUSTERS.id, DIVIDE.id)
 
 
 @dataclass(frozen=True)
 class MapComparison:
     """``table``: pixels and hectares from each class of the first map (rows) to each of the second;
-    ``same``: share of pixels whose classes have the same name; ``points``: None where there are no
-    reference points that both maps cover."""
+    ``same``: share of pixels whose classes have the same name, or of clusters are taken for the
+    same; ``matched``: of clusters, which of the second is taken for which of the first, and
+    ``rand``, the adjusted Rand index; ``points``: None where there are no reference points that
+    both maps cover, or of clusters."""
 
     rows: Legend
     columns: Legend
     table: FromTo
     same: float | None
     points: SamePoints | None
+    matched: dict[int, int] | None = None
+    rand: float | None = None
 
 
 def compare(first_id: int, second_id: int) -> MapComparison:
@@ -48,8 +62,22 @@ def compare(first_id: int, second_id: int) -> MapComparison:
     key = one.fingerprint, other.fingerprint
     table = _tables.get(key, lambda: compare_maps(one, other))
     rows, columns = (_used(layer, table, axis) for layer, axis in ((first, 1), (second, 0)))
-    same = table.same(same_named(first.map.legend, second.map.legend))
-    return MapComparison(rows, columns, table, same, _points(first, second))
+    if not _are_clusters(first, second):
+        same = table.same(same_named(first.map.legend, second.map.legend))
+        return MapComparison(rows, columns, table, same, _points(first, second))
+    matched = _matched(table)
+    rand = adjusted_rand(table.pixels)
+    return MapComparison(rows, columns, table, table.same(matched), None, matched, rand)
+
+
+def _are_clusters(*layers: Layer) -> bool:
+    """Whether a name says nothing in one of them: the first cluster of one is not another's."""
+    return any(layer.map.method in CLUSTER_METHODS for layer in layers)
+
+
+def _matched(table: FromTo) -> dict[int, int]:
+    rows, columns = (np.flatnonzero(table.pixels.sum(axis=axis)).tolist() for axis in (1, 0))
+    return match_by_overlap(table.pixels, rows, columns)
 
 
 def _used(layer: Layer, table: FromTo, axis: int) -> Legend:
@@ -94,10 +122,12 @@ def make_disagreement(first_id: int, second_id: int) -> Layer:
     NotFoundError, GridMismatchError, InputError
     """
     first, second = _two(first_id, second_id)
+    matched = compare(first_id, second_id).matched or {}
+    pairs = tuple(SamePair(first=one, second=other) for one, other in matched.items())
     recipe = Node(
         operation=DISAGREEMENT.id,
         version=DISAGREEMENT.version,
-        settings=DisagreementSettings().model_dump(mode="json"),
+        settings=DisagreementSettings(pairs=pairs).model_dump(mode="json"),
         inputs=tuple(LayerLeaf(layer_id=one.id, name=one.title) for one in (first, second)),
     )
     return add_map(first.study_id, recipe, open_recipe(recipe, READER))

@@ -3403,7 +3403,8 @@ export interface components {
         };
         /**
          * ClusterMapOut
-         * @description ``version`` changes with every name; ``named``: share of the map that has a class.
+         * @description ``version`` changes with every name; ``named``: share of the map that has a
+         *     class; ``exact``: shares were counted over all pixels.
          */
         ClusterMapOut: {
             /** Layer Id */
@@ -3428,6 +3429,8 @@ export interface components {
             n_usable: number;
             /** Named */
             named: number;
+            /** Exact */
+            exact: boolean;
             /** Version */
             version: string;
         };
@@ -4529,7 +4532,9 @@ export interface components {
         /**
          * MapComparisonOut
          * @description ``pixels`` and ``hectares``: from each class of the first map (rows) to each of the second;
-         *     ``same``: share of pixels to which both give a class of the same name.
+         *     ``same``: share of pixels to which both give a class of the same name. Clusters have no names
+         *     in common: ``matched`` says which are taken for the same, so that as many pixels as can be are
+         *     alike, and ``rand`` is the adjusted Rand index.
          */
         MapComparisonOut: {
             /** Rows */
@@ -4543,6 +4548,10 @@ export interface components {
             /** Same */
             same: number | null;
             points: components["schemas"]["SamePointsOut"] | null;
+            /** Matched */
+            matched: components["schemas"]["MatchedOut"][] | null;
+            /** Rand */
+            rand: number | null;
         };
         /**
          * MapCreate
@@ -4611,6 +4620,13 @@ export interface components {
             /** Kept */
             kept: boolean;
             grid: components["schemas"]["GridOut"] | null;
+        };
+        /** MatchedOut */
+        MatchedOut: {
+            /** First */
+            first: number;
+            /** Second */
+            second: number;
         };
         /** MemberOut */
         MemberOut: {
@@ -5809,6 +5825,33 @@ export interface components {
             classes: components["schemas"]["ToldShare"][];
         };
         /**
+         * ToldClusters
+         * @description How classes were found that nobody taught: the clustering method, how many pixels it looked
+         *     at of how many usable ones, and what it did round by round.
+         */
+        ToldClusters: {
+            /** Method */
+            method: string;
+            /** Title */
+            title: string;
+            /** Version */
+            version: number;
+            /** Settings */
+            settings: {
+                [key: string]: unknown;
+            };
+            /** Seed */
+            seed: number;
+            /** N Sampled */
+            n_sampled: number;
+            /** N Usable */
+            n_usable: number;
+            /** Sizes */
+            sizes: number[];
+            /** Rounds */
+            rounds: string[];
+        };
+        /**
          * ToldOut
          * @description Pixels by class as drawn (rows) and as told (columns, the last: unclassified).
          */
@@ -5851,6 +5894,7 @@ export interface components {
             /** Classes */
             classes: components["schemas"]["NamedClassOut"][];
             check: components["schemas"]["ToldCheck"] | null;
+            clusters: components["schemas"]["ToldClusters"] | null;
             /** Scene */
             scene: string | null;
             /**
@@ -11008,6 +11052,8 @@ export interface operations {
             query?: {
                 /** @description all but this one is veiled */
                 lit?: number | null;
+                /** @description of the names: another address for each */
+                version?: string;
             };
             header?: never;
             path: {

@@ -43,6 +43,14 @@ const KEYS: [heading: string, keys: [string, string][]][] = [
     ],
   ],
   [
+    "Naming clusters",
+    [
+      ["1 to 9", "Call the cluster in hand the class of that number"],
+      ["0", "Not yet: take its class back"],
+      ["M, Shift+M", "The next cluster, the one before; the largest first"],
+    ],
+  ],
+  [
     "Everywhere",
     [
       ["Ctrl+Z, Ctrl+Shift+Z", "Undo, redo"],

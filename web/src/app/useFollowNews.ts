@@ -8,7 +8,8 @@ import type { Run, Scene } from "../api/types";
 import { useNewsStore } from "../shared/newsStore";
 import { tellElsewhere, tellNews } from "../shared/notices";
 import { useStudyId } from "../shared/study";
-import { useSetPane } from "../shared/viewStore";
+import { useSetPane, useViewStore } from "../shared/viewStore";
+import { useWork } from "../shared/workStore";
 
 const ACTS = { done: "", undone: "undone: ", "done again": "done again: " };
 
@@ -24,6 +25,11 @@ export function useFollowNews(): void {
     const run = runs?.find(({ id }) => id === runId);
     if (!run?.layer_id) return;
     if (run.kind === "map") setPane(1, { kind: "map", layerId: run.layer_id });
+    if (run.kind === "clusters") {
+      setPane(1, { kind: "named", layerId: run.layer_id });
+      useWork.getState().set({ clusterMap: run.layer_id, cluster: 1 });
+      useViewStore.getState().change({ tab: "clusters", readoutFolded: false });
+    }
     if (run.kind !== "take-scene") return;
     const scenes = queries.getQueryData<Scene[]>(keys.scenes(studyId));
     const scene = scenes?.find(({ id }) => id === run.layer_id);

@@ -7,6 +7,7 @@ import { isTyping } from "../shared/isTyping";
 import { isSwitchedOff } from "../shared/keyStore";
 import { useStation } from "../shared/stations";
 import { useStudyId } from "../shared/study";
+import { useClusterInHand, useClustering } from "../shared/useClusters";
 import { useTour } from "../shared/useTour";
 import { useUndoing } from "../shared/useUndoing";
 import { useUnsavedSites } from "../shared/unsavedStore";
@@ -35,6 +36,8 @@ export function useShortcuts(onHelp: () => void): void {
   const set = useWork((store) => store.set);
   const tour = useTour();
   const look = useLookKeys();
+  const clustering = useClustering();
+  const inHand = useClusterInHand();
 
   const deleteSite = () => {
     if (siteKey === null) return;
@@ -54,13 +57,26 @@ export function useShortcuts(onHelp: () => void): void {
     return true;
   };
 
+  const ofStation = (event: KeyboardEvent): boolean =>
+    (station === "train" && whileTraining(event)) || (clustering && whileNaming(event));
+
+  const whileNaming = (event: KeyboardEvent): boolean => {
+    if (inHand.cluster === null) return false;
+    const picked = /^[1-9]$/.test(event.key) ? classes[Number(event.key) - 1] : undefined;
+    if (picked) inHand.call(picked.id);
+    else if (event.key === "0") inHand.call(null);
+    else if (event.key.toLowerCase() === "m") inHand.go(event.shiftKey ? -1 : 1);
+    else return false;
+    return true;
+  };
+
   const press = useEffectEvent((event: KeyboardEvent) => {
     if (isTyping(event.target) || event.altKey || isSwitchedOff(event)) return;
     if (event.ctrlKey || event.metaKey) {
       if (event.key.toLowerCase() !== "z") return;
       (event.shiftKey ? redo : undo).go();
     } else if (event.key === "?") onHelp();
-    else if (!(station === "train" && whileTraining(event)) && !look(event)) return;
+    else if (!ofStation(event) && !look(event)) return;
     event.preventDefault();
   });
 

@@ -4,6 +4,9 @@ import { useView } from "../shared/viewStore";
 import type { Tab } from "../shared/view";
 import { ClassesTab } from "./classes/ClassesTab";
 import { FirstCheckTab } from "./check/FirstCheckTab";
+import { ClustersTab } from "./clusters/ClustersTab";
+import { CountsTab } from "./clusters/CountsTab";
+import { TreeTab } from "./clusters/TreeTab";
 import { HeightHandle } from "./HeightHandle";
 import { HistogramTab } from "./histogram/HistogramTab";
 import { LineTab } from "./line/LineTab";
@@ -23,10 +26,13 @@ const TALL: Partial<Record<Tab, number>> = {
   sites: 240,
   classes: 300,
   "first-check": 300,
+  clusters: 216,
+  tree: 240,
+  "how-many": 240,
 };
 
 /** What needs all of the width. */
-const WIDE: readonly Tab[] = ["classes", "first-check"];
+const WIDE: readonly Tab[] = ["classes", "first-check", "clusters", "tree", "how-many"];
 
 /** What is under the crosshair, along a line, in a region; it follows the pointer without clicks. */
 export function Readout() {
@@ -72,5 +78,11 @@ function TabBody({ readout }: BodyProps) {
       return <ClassesTab />;
     case "first-check":
       return <FirstCheckTab />;
+    case "clusters":
+      return <ClustersTab />;
+    case "tree":
+      return <TreeTab />;
+    case "how-many":
+      return <CountsTab />;
   }
 }

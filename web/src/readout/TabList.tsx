@@ -1,11 +1,10 @@
 import { chakra, Flex } from "@chakra-ui/react";
 import { type KeyboardEvent, useRef } from "react";
 
-import { useStation } from "../shared/stations";
-import { type Tab, tabsOf } from "../shared/view";
+import type { Tab } from "../shared/view";
 import { useViewStore } from "../shared/viewStore";
 import { TABS_HEIGHT_PX } from "./tabsHeight";
-import { useTab } from "./useTab";
+import { useTab, useTabs } from "./useTab";
 
 const TITLES: Record<Tab, string> = {
   spectrum: "Spectrum",
@@ -16,6 +15,9 @@ const TITLES: Record<Tab, string> = {
   sites: "Sites",
   classes: "Classes",
   "first-check": "First check",
+  clusters: "Clusters",
+  tree: "Tree",
+  "how-many": "How many",
 };
 
 const TabButton = chakra("button", {
@@ -32,7 +34,7 @@ const TabButton = chakra("button", {
 /** What the readout shows. */
 export function TabList() {
   const now = useTab();
-  const tabs = tabsOf(useStation());
+  const tabs = useTabs();
   const change = useViewStore((store) => store.change);
   const list = useRef<HTMLDivElement>(null);
   const key = (event: KeyboardEvent) => {

@@ -86,7 +86,7 @@ function Where({ place, readout }: Props) {
   if (!pixel) return <>{spot} · outside the scene</>;
   const said = panes.flatMap((pane) => {
     if (pane.kind === "live") return hasLive ? [className(readout.live_code, classes)] : [];
-    if (pane.kind !== "map") return [];
+    if (pane.kind !== "map" && pane.kind !== "named") return [];
     const legend = layers.find((layer) => layer.id === pane.layerId)?.legend ?? [];
     return [className(readout.layer_codes[pane.layerId] ?? null, legend)];
   });

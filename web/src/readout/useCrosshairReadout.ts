@@ -25,7 +25,9 @@ export function useCrosshairReadout(): CrosshairReadout {
       y: place[1],
       scenes,
       live: training?.live.version ?? null,
-      layers: panes.flatMap((pane) => (pane.kind === "map" ? [pane.layerId] : [])),
+      layers: panes.flatMap((pane) =>
+        pane.kind === "map" || pane.kind === "named" ? [pane.layerId] : [],
+      ),
     },
   );
   return { place, readout: data };

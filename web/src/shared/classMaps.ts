@@ -6,6 +6,11 @@ export function isBreaksMap({ method }: ClassMap): boolean {
   return method === "breaks";
 }
 
+/** Whether a map holds clusters, which can be named. */
+export function isClusterMap({ method }: ClassMap): boolean {
+  return method === "clusters" || method === "divide";
+}
+
 /** Maps of classifiers and of breaks, counted apart. */
 export function countMaps(layers: readonly ClassMap[]): string {
   const nBreaks = layers.filter(isBreaksMap).length;

@@ -10,6 +10,8 @@ export const LEVEL = 0.9;
 
 export const USUAL_METHOD: MethodInHand = { id: "maximum-likelihood", settings: {}, seed: 0 };
 
+export const USUAL_CLUSTERING: MethodInHand = { id: "k-means", settings: {}, seed: 0 };
+
 /** As the server is told; nothing for the usual one. */
 export function methodQuery(method: MethodInHand): string {
   const usual =
@@ -17,9 +19,9 @@ export function methodQuery(method: MethodInHand): string {
   return usual ? "" : JSON.stringify(method);
 }
 
-export function mendMethod(stored: unknown): MethodInHand {
+export function mendMethod(stored: unknown, usual = USUAL_METHOD): MethodInHand {
   const { id, settings, seed } = (stored ?? {}) as Partial<MethodInHand>;
-  if (typeof id !== "string") return USUAL_METHOD;
+  if (typeof id !== "string") return usual;
   return {
     id,
     settings: typeof settings === "object" ? { ...settings } : {},

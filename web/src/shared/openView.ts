@@ -1,5 +1,5 @@
 import type { ClassMap, Scene } from "../api/types";
-import { mendMethod } from "./method";
+import { mendMethod, USUAL_CLUSTERING } from "./method";
 import {
   type LayerOrder,
   PANES,
@@ -27,6 +27,8 @@ export function openView(
     sceneId: scene.id,
     roles: roles.length > 0 ? roles : scene.default_roles,
     method: mendMethod(old.method),
+    classifyBy: old.classifyBy === "clusters" ? "clusters" : "sites",
+    clustering: mendMethod(old.clustering, USUAL_CLUSTERING),
     count: old.count === 1 || old.count === 4 ? old.count : 2,
     panes: mendPanes(old.panes, scene, scenes, layers),
     place: isPlace(old.place) ? old.place : null,
@@ -81,10 +83,12 @@ function mendStretch(pane: PaneShow | undefined): PaneShow | undefined {
 function isThere(pane: PaneShow, scenes: Scene[], layers: ClassMap[]): boolean {
   switch (pane.kind) {
     case "live":
+    case "clusters":
       return true;
     case "picture":
       return typeof pane.pictureId === "string";
     case "map":
+    case "named":
       return layers.some((layer) => layer.id === pane.layerId);
     case "scene": {
       const scene = scenes.find((s) => s.id === pane.sceneId);

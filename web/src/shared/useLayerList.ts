@@ -2,6 +2,7 @@ import { useMaps } from "../api/queries/maps";
 import { usePictures } from "../api/queries/pictures";
 import { useScenes } from "../api/queries/scenes";
 import type { Grid, ClassMap, Scene } from "../api/types";
+import { isClusterMap } from "./classMaps";
 import { formatDate } from "./format";
 import { useStudyId } from "./study";
 import { type LayerOrder, type PaneShow, showScene } from "./view";
@@ -37,6 +38,15 @@ const LIVE: Omit<LayerEntry, "hidden"> = {
   isShownBy: (pane) => pane.kind === "live",
 };
 
+const LIVE_CLUSTERS: Omit<LayerEntry, "hidden"> = {
+  ...LIVE,
+  key: "clusters",
+  title: "Clusters as they stand",
+  note: "Found on a sample of the scene, without a run",
+  show: () => ({ kind: "clusters" }),
+  isShownBy: (pane) => pane.kind === "clusters",
+};
+
 /** All layers by where they come from, or by the group that they were put in, in the analyst's
  * order. */
 export function useLayerList(): LayerGroup[] {
@@ -48,7 +58,11 @@ export function useLayerList(): LayerGroup[] {
   const hidden = new Set(order.hidden);
   const all: [group: string, entry: Omit<LayerEntry, "hidden">][] = [
     ["Class maps", LIVE],
-    ...maps.map((map): [string, typeof LIVE] => ["Class maps", mapEntry(map)]),
+    ["Class maps", LIVE_CLUSTERS],
+    ...maps.flatMap((map): [string, typeof LIVE][] => [
+      ...(isClusterMap(map) ? [["Class maps", namedEntry(map)] as [string, typeof LIVE]] : []),
+      ["Class maps", mapEntry(map)],
+    ]),
     ...scenes.filter((s) => s.series === null).map(sceneRow),
     ...pictures.map(({ id, title, taken }): [string, typeof LIVE] => [
       "Reference pictures",
@@ -109,6 +123,19 @@ function sceneEntry(scene: Scene): Omit<LayerEntry, "hidden"> {
     map: null,
     show: (like) => showScene(scene, like),
     isShownBy: (pane) => pane.kind === "scene" && pane.sceneId === scene.id,
+  };
+}
+
+/** Clusters under the names that they have now; the codes themselves are another entry. */
+function namedEntry(map: ClassMap): Omit<LayerEntry, "hidden"> {
+  return {
+    ...LIVE,
+    key: `named:${map.id}`,
+    title: `${map.title}, in classes`,
+    note: "As they are named now",
+    grid: map.grid,
+    show: () => ({ kind: "named", layerId: map.id }),
+    isShownBy: (pane) => pane.kind === "named" && pane.layerId === map.id,
   };
 }
 

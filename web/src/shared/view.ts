@@ -37,6 +37,10 @@ export type PaneShow =
       stretchOf?: number;
     }
   | { kind: "live" }
+  /** Clusters as they are found on a sample of the work scene. */
+  | { kind: "clusters" }
+  /** A kept map of clusters in the colours of the classes that they are named. */
+  | { kind: "named"; layerId: number }
   | { kind: "map"; layerId: number }
   /** A table of class breaks, as JSON, over a band, before it is kept as a map. */
   | { kind: "breaks"; sceneId: number; role: string; table: string }
@@ -58,14 +62,25 @@ export const TABS = [
   "sites",
   "classes",
   "first-check",
+  "clusters",
+  "tree",
+  "how-many",
 ] as const;
 export type Tab = (typeof TABS)[number];
 
 /** Tabs that belong to one station; all others are everywhere. */
-const OF_TRAINING: readonly Tab[] = ["sites", "classes", "first-check"];
+const STATION_OF: Partial<Record<Tab, string>> = {
+  sites: "train",
+  classes: "train",
+  "first-check": "train",
+  clusters: "clusters",
+  tree: "clusters",
+  "how-many": "clusters",
+};
 
+/** Those of a station; clustering is one of its own here. */
 export function tabsOf(station: string): readonly Tab[] {
-  return station === "train" ? TABS : TABS.filter((tab) => !OF_TRAINING.includes(tab));
+  return TABS.filter((tab) => (STATION_OF[tab] ?? station) === station);
 }
 
 /** Drawn things that can be shown or hidden; without a word the station decides. */
@@ -85,6 +100,10 @@ export interface View {
   roles: string[];
   /** How it is classified. */
   method: MethodInHand;
+  /** From training sites, or by clusters that are given names. */
+  classifyBy: "sites" | "clusters";
+  /** How it is clustered. */
+  clustering: MethodInHand;
   count: PaneCount;
   panes: Panes;
   place: { centre: [number, number]; resolution: number } | null;

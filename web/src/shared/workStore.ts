@@ -52,6 +52,10 @@ interface WorkStore {
   seed: Seed;
   /** Which of the places to draw at next is looked at; null while none is. */
   nextPlace: number | null;
+  /** The map of clusters that is being named, or new ones that are looked for; the newest map where
+   * nothing is said. Its cluster in hand. */
+  clusterMap: number | "new" | null;
+  cluster: number | null;
   /** The pane that the pointer or the focus was in last. */
   activePane: PaneIndex;
   linked: LinkedView | null;
@@ -81,6 +85,8 @@ export const useWork = createForStudy<WorkStore>((set) => ({
   classId: null,
   siteKey: null,
   nextPlace: null,
+  clusterMap: null,
+  cluster: null,
   seed: { at: null, measure: "distance", threshold: 0.3 },
   activePane: 0,
   linked: null,

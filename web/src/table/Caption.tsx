@@ -3,8 +3,10 @@ import { Box, Flex, Spinner } from "@chakra-ui/react";
 import type { PaneIndex, PaneShow } from "../shared/view";
 import { useView } from "../shared/viewStore";
 import { BreaksCaption } from "./BreaksCaption";
+import { ClustersCaption } from "./ClustersCaption";
 import { MapCaption } from "./MapCaption";
 import { LiveCaption } from "./LiveCaption";
+import { NamedCaption } from "./NamedCaption";
 import { PaletteLegend } from "./PaletteLegend";
 import { PictureCaption } from "./PictureCaption";
 import { SceneCaption } from "./SceneCaption";
@@ -76,6 +78,10 @@ function Sentence({ index, show }: BeneathProps) {
       return <SceneCaption index={index} show={show} />;
     case "live":
       return <LiveCaption index={index} />;
+    case "clusters":
+      return <ClustersCaption index={index} />;
+    case "named":
+      return <NamedCaption index={index} layerId={show.layerId} />;
     case "map":
       return <MapCaption index={index} layerId={show.layerId} />;
     case "breaks":

@@ -3,7 +3,7 @@ import { Text } from "@chakra-ui/react";
 import { useMaps } from "../api/queries/maps";
 import { useClassifiers } from "../api/queries/runs";
 import type { ClassMap } from "../api/types";
-import { isBreaksMap } from "../shared/classMaps";
+import { isBreaksMap, isClusterMap } from "../shared/classMaps";
 import { plural } from "../shared/format";
 import { Handle } from "../shared/Handle";
 import { useStudyId } from "../shared/study";
@@ -42,6 +42,8 @@ export function MapCaption({ index, layerId }: Props) {
 function howOf(map: ClassMap, method: string): string {
   const { roles, n_sites } = map;
   if (isBreaksMap(map)) return `class breaks of ${roles.join()}`;
+  if (isClusterMap(map)) return "clusters without names";
+  if (map.method === "named") return "clusters under the names of classes";
   if (n_sites === 0) return "made of another class map";
   return `${method} on ${plural(roles.length, "band")}, from ${plural(n_sites, "site")}`;
 }

@@ -33,6 +33,7 @@ import { PanePoints } from "./PanePoints";
 import { PaneSign } from "./PaneSign";
 import { PaneSites } from "./PaneSites";
 import { PaneTiles } from "./PaneTiles";
+import { PaneVeil } from "./PaneVeil";
 
 interface Props {
   readonly index: PaneIndex;
@@ -62,6 +63,7 @@ export function Pane({ index, linked, source, shapes }: Props) {
           <PaneTiles linked={linked} index={index} onState={setTiles} />
           <PaneCloud linked={linked} />
           <PaneLit />
+          <PaneVeil index={index} linked={linked} />
           <PaneGrown />
           <PaneNext />
           <PaneSites index={index} source={source} shapes={shapes} />

@@ -3,6 +3,7 @@ import { useEffect } from "react";
 import { onReach } from "../api/reach";
 import { PaneHint, type TileState } from "../map";
 import { Quiet } from "../shared/Quiet";
+import { useLiveClusters } from "../shared/useClusters";
 import { useCurrentTraining } from "../shared/useCurrent";
 import type { PaneIndex } from "../shared/view";
 import { usePaneLayers } from "./usePaneLayers";
@@ -40,9 +41,11 @@ export function PaneSign({ index, tiles }: Props) {
 function useWords(index: PaneIndex, { again, stale, outside }: TileState): string | null {
   const { top } = usePaneLayers(index);
   const { data: training } = useCurrentTraining();
+  const { data: clusters } = useLiveClusters(top.kind === "clusters");
   if (top.kind === "live" && training?.live.version === null) {
     return training.live.pending ? "Being trained …" : "No class map yet.";
   }
+  if (top.kind === "clusters" && clusters?.version === null) return "No clusters yet.";
   if (again) return "Part of the picture could not be loaded.";
   if (stale) return "Being drawn anew …";
   return outside ? "This layer does not reach here." : null;

@@ -1,8 +1,10 @@
+import { useClusterMap } from "../api/queries/clusters";
 import { useMaps } from "../api/queries/maps";
 import { usePictures } from "../api/queries/pictures";
 import type { Grid } from "../api/types";
 import { type Clip, type LinkedView, TileLayer, type TileState } from "../map";
 import { useStudyId } from "../shared/study";
+import { useLiveClusters } from "../shared/useClusters";
 import { useCurrentTraining } from "../shared/useCurrent";
 import { useKnownScenes } from "../shared/useKnownScenes";
 import type { PaneShow } from "../shared/view";
@@ -24,8 +26,13 @@ export function ShowTiles({ show: wanted, ...rest }: Props) {
   const studyId = useStudyId();
   const view = useView();
   const { data: training } = useCurrentTraining();
-  const version = training?.live.version ?? null;
-  const tiles = tilesOf(show, studyId, view, version);
+  const clusters = useLiveClusters(show.kind === "clusters");
+  const named = useClusterMap(studyId, show.kind === "named" ? show.layerId : null);
+  const tiles = tilesOf(show, studyId, view, {
+    live: training?.live.version ?? null,
+    clusters: clusters.data?.version ?? null,
+    named: named.data?.version ?? null,
+  });
   const grid = useGridOf(show);
   const problem = usePictureProblem(show);
   if (!tiles || !grid) return null;
@@ -48,11 +55,12 @@ function useGridOf(show: PaneShow): Grid | undefined {
   const { data: pictures } = usePictures(studyId);
   switch (show.kind) {
     case "map":
+    case "named":
       return layers?.find((layer) => layer.id === show.layerId)?.grid ?? undefined;
     case "picture":
       return pictures?.find((picture) => picture.id === show.pictureId)?.grid;
     default: {
-      const sceneId = show.kind === "live" ? workId : show.sceneId;
+      const sceneId = show.kind === "live" || show.kind === "clusters" ? workId : show.sceneId;
       return scenes.find((scene) => scene.id === sceneId)?.display;
     }
   }

@@ -1,2 +1,3 @@
 export { Table } from "./Table";
+export { Chip } from "./Chip";
 export { ShowTiles } from "./ShowTiles";

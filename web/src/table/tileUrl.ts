@@ -4,13 +4,29 @@ import { stretchQuery } from "./stretchOrder";
 
 export type Tiles = { url: string; kind: "imagery" | "codes" } | null;
 
+/** Of the class map and the clusters as they stand, and of the names of kept clusters. */
+interface Versions {
+  readonly live?: string | null;
+  readonly clusters?: string | null;
+  readonly named?: string | null;
+}
+
 /** Where the tiles of what a pane shows come from; null when there is nothing to show yet. */
 export function tilesOf(
   show: PaneShow,
   studyId: number,
   view: View,
-  version: string | null,
+  versions: Versions = {},
 ): Tiles {
+  const asItStands = (what: string, version: string | null | undefined, method: string): Tiles => {
+    if (version == null) return null;
+    const told = method === "" ? "" : `&method=${encodeURIComponent(method)}`;
+    const query = `scene_id=${view.sceneId}&roles=${view.roles.join(",")}${told}`;
+    return {
+      url: `/api/studies/${studyId}/${what}/${version}/{z}/{y}/{x}.png?${query}`,
+      kind: "codes",
+    };
+  };
   switch (show.kind) {
     case "scene": {
       return {
@@ -25,6 +41,13 @@ export function tilesOf(
       };
     case "map":
       return { url: `/api/maps/${show.layerId}/tiles/{z}/{y}/{x}.png`, kind: "codes" };
+    case "clusters":
+      return asItStands("clusters", versions.clusters, JSON.stringify(view.clustering));
+    case "named":
+      return {
+        url: `/api/cluster-maps/${show.layerId}/tiles/{z}/{y}/{x}.png?version=${versions.named ?? ""}`,
+        kind: "codes",
+      };
     case "breaks": {
       const query = `role=${show.role}&table=${encodeURIComponent(show.table)}`;
       return {
@@ -32,15 +55,7 @@ export function tilesOf(
         kind: "codes",
       };
     }
-    case "live": {
-      if (version === null) return null;
-      const method = methodQuery(view.method);
-      const told = method === "" ? "" : `&method=${encodeURIComponent(method)}`;
-      const query = `scene_id=${view.sceneId}&roles=${view.roles.join(",")}${told}`;
-      return {
-        url: `/api/studies/${studyId}/live/${version}/{z}/{y}/{x}.png?${query}`,
-        kind: "codes",
-      };
-    }
+    case "live":
+      return asItStands("live", versions.live, methodQuery(view.method));
   }
 }

@@ -1,11 +1,12 @@
 """Two class maps of the same ground: from which class to which, and on the same points."""
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from math import comb
 
 import numpy as np
 import numpy.typing as npt
+from scipy.optimize import linear_sum_assignment
 from scipy.special import chdtrc
 
 from kitesort.core.engine import UNWATCHED, Watch, reduce_blocks
@@ -33,6 +34,40 @@ class FromTo:
         total = int(self.pixels.sum())
         alike = sum(int(self.pixels[a, b]) for a, b in partner.items())
         return alike / total if total else None
+
+
+def match_by_overlap(
+    pixels: npt.NDArray[np.int64], first: Sequence[int], second: Sequence[int]
+) -> dict[int, int]:
+    """For groups that have no names in common: by each code of the first map the second's code that
+    is taken for the same, so that as many pixels as can be are alike; each code once, and none
+    where no pixel is shared.
+
+    Source: H. W. Kuhn 1955, Naval Research Logistics Quarterly 2:83-97 (assignment).
+    """
+    shared = pixels[np.ix_(list(first), list(second))]
+    rows, columns = linear_sum_assignment(-shared)
+    return {first[i]: second[j] for i, j in zip(rows, columns, strict=True) if shared[i, j] > 0}
+
+
+def adjusted_rand(pixels: npt.NDArray[np.int64]) -> float | None:
+    """How alike two groupings of the same pixels are, whatever the groups are called: 1 where they
+    are the same, about 0 by chance. ``pixels``: (groups, groups) that are in both; None without
+    any.
+
+    Source: L. Hubert & P. Arabie 1985, Journal of Classification 2:193-218.
+    """
+
+    def pairs(counts: npt.NDArray[np.int64]) -> float:
+        n = counts.astype(np.float64)
+        return float((n * (n - 1) / 2).sum())
+
+    total = pairs(np.array([pixels.sum()]))
+    if total == 0:
+        return None
+    first, second = pairs(pixels.sum(axis=1)), pairs(pixels.sum(axis=0))
+    by_chance, most = first * second / total, (first + second) / 2
+    return 1.0 if most == by_chance else (pairs(pixels) - by_chance) / (most - by_chance)
 
 
 def compare_maps(first: Raster, second: Raster, watch: Watch = UNWATCHED) -> FromTo:

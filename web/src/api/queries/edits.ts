@@ -16,6 +16,7 @@ export async function refreshAfterEdit(queries: QueryClient, studyId: number): P
       keys.scenes(studyId),
       keys.notes(studyId),
       keys.trained(studyId),
+      keys.clusterMaps(studyId),
     ].map((queryKey) => queries.invalidateQueries({ queryKey })),
   );
 }

@@ -29,6 +29,10 @@ export const keys = {
   edits: (id: number) => ["study", id, "edits"] as const,
   runs: (id: number) => ["study", id, "runs"] as const,
   trained: (id: number) => ["study", id, "trained"] as const,
+  clusterings: ["clusterings"] as const,
+  liveClusters: (id: number, order: unknown) => ["study", id, "clusters", order] as const,
+  clusterMap: (id: number, layerId: number) => ["study", id, "cluster-map", layerId] as const,
+  clusterMaps: (id: number) => ["study", id, "cluster-map"] as const,
   questions: (classifierId: number) => ["classifier", classifierId, "questions"] as const,
   fits: (classifierId: number, sceneIds: readonly number[]) =>
     ["classifier", classifierId, "fits", ...sceneIds] as const,

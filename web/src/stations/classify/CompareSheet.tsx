@@ -15,7 +15,7 @@ import { useStudyId } from "../../shared/study";
 import { useViewStore } from "../../shared/viewStore";
 import { useWork } from "../../shared/workStore";
 import { FromToTable } from "./FromToTable";
-import { csvOf, pointsWords } from "./compared";
+import { csvOf, matchedWords, pointsWords } from "./compared";
 
 const PURPOSE =
   "From which class of the first map to which of the second, in hectares; and which of them is right on the reference points that both cover.";
@@ -73,9 +73,10 @@ export function CompareSheet({ first, second, onClose }: Props) {
       {data && first !== second && (
         <Box mt="3">
           <Text fontWeight="650">
-            {formatPercent(data.same, 1)} of the pixels that both cover have the same class.
+            {formatPercent(data.same, 1)} of the pixels that both cover have the same{" "}
+            {data.matched ? "cluster" : "class"}.
           </Text>
-          <Text mt="1">{pointsWords(data.points)}</Text>
+          <Text mt="1">{data.matched ? matchedWords(data) : pointsWords(data.points)}</Text>
           <FromToTable data={data} />
           <Quiet
             type="button"

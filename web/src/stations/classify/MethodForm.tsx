@@ -1,17 +1,15 @@
 import { Box, chakra, NativeSelect, Text } from "@chakra-ui/react";
 
 import { useClassifiers } from "../../api/queries/runs";
-import type { Classifier, Surety } from "../../api/types";
-import { SchemaForm } from "../../forms/SchemaForm";
+import type { Surety } from "../../api/types";
 import { BandChoice } from "../../shared/BandChoice";
 import { Choice } from "../../shared/Choice";
 import { plural } from "../../shared/format";
 import { Handle } from "../../shared/Handle";
-import type { MethodInHand } from "../../shared/method";
-import { NumberField } from "../../shared/NumberField";
 import { Part } from "../../shared/Part";
 import { useCurrentScene } from "../../shared/useCurrent";
 import { useView, useViewStore } from "../../shared/viewStore";
+import { MethodSettings } from "./MethodSettings";
 import { SuretyChoice } from "./SuretyChoice";
 import type { useWhere } from "./useWhere";
 
@@ -19,7 +17,6 @@ const Details = chakra("details", { base: { mt: "1.5" } });
 const Summary = chakra("summary", {
   base: { cursor: "pointer", color: "cool", fontWeight: 600, lineHeight: "24px" },
 });
-const MOST_SEED = 2 ** 31 - 1;
 
 interface Props {
   readonly give: Surety;
@@ -99,38 +96,5 @@ export function MethodForm({ give, onGive, place }: Props) {
         </Box>
       </Details>
     </Part>
-  );
-}
-
-interface SettingsProps {
-  readonly method: Classifier;
-  readonly inHand: MethodInHand;
-  readonly onChange: (next: MethodInHand) => void;
-}
-
-function MethodSettings({ method, inHand, onChange }: SettingsProps) {
-  return (
-    <>
-      <SchemaForm
-        schema={method.settings_schema}
-        values={inHand.settings}
-        onChange={(settings) => onChange({ ...inHand, settings })}
-      />
-      {method.draws && (
-        <Box mt="2.5">
-          <Text fontWeight="500">Seed</Text>
-          <NumberField
-            label="Seed"
-            value={inHand.seed}
-            isGood={(seed) => Number.isSafeInteger(seed) && seed >= 0 && seed <= MOST_SEED}
-            onNumber={(seed) => onChange({ ...inHand, seed })}
-          />
-          <Text color="quiet">The same seed draws the same.</Text>
-        </Box>
-      )}
-      <Text color="quiet" mt="2">
-        Source: {method.source}
-      </Text>
-    </>
   );
 }

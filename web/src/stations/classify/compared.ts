@@ -29,3 +29,14 @@ export function csvOf({ rows, columns, pixels, hectares }: ComparedMaps): (strin
     ),
   ];
 }
+
+/** Which clusters are taken for the same, and how alike the two groupings are. */
+export function matchedWords({ matched, rows, columns, rand }: ComparedMaps): string {
+  const named = (all: ComparedMaps["rows"], code: number) =>
+    all.find((one) => one.code === code)?.name ?? String(code);
+  const pairs = (matched ?? []).map(
+    ({ first, second }) => `${named(rows, first)} with ${named(columns, second)}`,
+  );
+  const index = rand === null ? "" : ` Adjusted Rand index ${rand.toFixed(3)}.`;
+  return `Matched by the pixels they share: ${pairs.join(", ")}.${index}`;
+}

@@ -3,6 +3,7 @@
 from dataclasses import dataclass
 
 import numpy as np
+from pydantic import Field
 
 from kitesort.core.bands import Band
 from kitesort.core.grid import Window
@@ -28,14 +29,26 @@ LEGEND: Legend = (
 )
 
 
+class SamePair(Settings):
+    """A code of the first map and the second's that is taken for the same."""
+
+    first: int = Field(ge=1, le=255)
+    second: int = Field(ge=1, le=255)
+
+
 class DisagreementSettings(Settings):
-    """Nothing to set."""
+    pairs: tuple[SamePair, ...] = Field(
+        (),
+        max_length=255,
+        title="Taken for the same",
+        description="Where nothing is said, classes of the same name.",
+    )
 
 
 @dataclass(frozen=True)
 class _Compared(OnSource):
-    """Compared by class name: the codes of two maps need not be the same. ``partner``: the second
-    map's code of each of the first's."""
+    """Compared by class, not by code: those of two maps need not be the same. ``partner``: the
+    second map's code of each of the first's."""
 
     source: Raster
     other: Raster
@@ -63,10 +76,12 @@ class _Compared(OnSource):
         return masked_block(values[None], valid)
 
 
-def _open(maps: Inputs, _: DisagreementSettings, _context: Context) -> Raster:
+def _open(maps: Inputs, settings: DisagreementSettings, _context: Context) -> Raster:
     first, second = maps
     require_same_grid(first, second)
-    partner = same_named(first.bands[0].legend, second.bands[0].legend)
+    partner = {pair.first: pair.second for pair in settings.pairs} or same_named(
+        first.bands[0].legend, second.bands[0].legend
+    )
     return _Compared(first, second, tuple(sorted(partner.items())))
 
 

@@ -1,0 +1,29 @@
+import { Flex } from "@chakra-ui/react";
+
+import { Toggle } from "../../shared/Toggle";
+import type { View } from "../../shared/view";
+import { useView, useViewStore } from "../../shared/viewStore";
+
+const WAYS: [View["classifyBy"], string][] = [
+  ["sites", "From training sites"],
+  ["clusters", "By clusters"],
+];
+
+/** Whether classes are taught by sites, or found and then named. */
+export function ByChoice() {
+  const { classifyBy, panes } = useView();
+  const { change, setPane } = useViewStore.getState();
+  const choose = (way: View["classifyBy"]) => {
+    change({ classifyBy: way, ...(way === "clusters" && { tab: "clusters" as const }) });
+    const right = panes[1].kind;
+    if (way === "clusters" && right === "live") setPane(1, { kind: "clusters" });
+    if (way === "sites" && right === "clusters") setPane(1, { kind: "live" });
+  };
+  return (
+    <Flex gap="1.5" role="group" aria-label="How classes come about">
+      {WAYS.map(([way, label]) => (
+        <Toggle key={way} label={label} on={classifyBy === way} onClick={() => choose(way)} />
+      ))}
+    </Flex>
+  );
+}

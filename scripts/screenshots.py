@@ -4,6 +4,7 @@
 .venv/bin/python scripts/screenshots.py http://127.0.0.1:8741
 """
 
+import re
 import sys
 from pathlib import Path
 
@@ -64,7 +65,25 @@ def main(address: str) -> None:
         shoot_scenes(page)
         shoot_correct(page)
         shoot_derive(page)
+        shoot_clusters(page)
         browser.close()
+
+
+def shoot_clusters(page: Page) -> None:
+    page.get_by_role("link", name="Classify").click()
+    page.get_by_role("button", name="By clusters").click()
+    page.get_by_role("button", name="Cluster the whole scene").click()
+    keep = page.get_by_role("button", name="Keep the map in classes")
+    expect(keep).to_be_visible(timeout=60_000)
+    for key in "12":
+        page.get_by_role("button", name=re.compile("^Call it [A-Z]")).click()
+        expect(page.get_by_test_id("caption-2")).to_contain_text(f"{key} of 8 named")
+        page.keyboard.press("m")
+    page.keyboard.press("m")
+    page.get_by_role("button", name=re.compile("^Call it [A-Z]")).click()
+    page.keyboard.press("Shift+M")
+    page.mouse.move(640, 20)
+    shoot(page, "clusters")
 
 
 def shoot_looking(page: Page) -> None:
@@ -186,12 +205,6 @@ def shoot_derive(page: Page) -> None:
     expect(page.get_by_test_id("caption-2")).to_contain_text("preview shown as formula")
     page.mouse.move(330, 300)
     shoot(page, "derive")
-    kinds.get_by_role("button", name="Principal components").click()
-    chart = page.get_by_role("img", name="Variance of each component")
-    chart.scroll_into_view_if_needed()
-    page.get_by_role("table", name="Loadings").scroll_into_view_if_needed()
-    page.mouse.move(330, 300)
-    shoot(page, "components")
     kinds.get_by_role("button", name="Index").click()
     page.get_by_role("checkbox", name="NDVI Normalized").check(force=True)
     expect(page.get_by_test_id("caption-2")).to_contain_text("preview shown as ndvi")

@@ -7,6 +7,7 @@ from pathlib import Path
 import pytest
 
 from kitesort.core.classify.registry import CLASSIFIERS
+from kitesort.core.cluster.registry import CLUSTERINGS
 from kitesort.core.derive.coefficients import PUBLISHED_SETS
 from kitesort.core.derive.formula.parse import (
     MAX_CHARACTERS,
@@ -88,7 +89,7 @@ def test_numbers_of_the_guide_on_formulas_are_the_real_limits() -> None:
 def test_the_list_of_references_is_what_the_program_says() -> None:
     text = (ROOT / "docs/references.md").read_text("utf-8")
     sources = [
-        *(spec.source for registry in (*FAMILIES, CLASSIFIERS) for spec in registry.values()),
+        *(spec.source for registry in (*FAMILIES, CLASSIFIERS, CLUSTERINGS) for spec in registry.values()),
         *(table.source for table in PUBLISHED_SETS),
     ]  # fmt: skip
     assert [s for s in sources if f"| {s} |" not in text] == []

@@ -102,7 +102,7 @@ function ClusterEntry({ one, most, inHand, named, onPick }: EntryProps) {
       <Pick
         type="button"
         aria-pressed={inHand}
-        aria-label={`${one.name}, ${share}, ${named?.name ?? "not yet named"}`}
+        aria-label={`${one.name} ${share}, ${named?.name ?? "not yet named"}`}
         onClick={onPick}
       >
         <Flex justify="space-between">

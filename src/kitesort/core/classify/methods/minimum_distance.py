@@ -131,15 +131,8 @@ def restore(
         scale.centre,
         scale.factor,
         take_numbers(arrays, "means", (len(codes), len(roles))),
-        _take_flag(arrays),
+        take_indices(arrays, "manhattan", 1, 0, 1),
     )
-
-
-def _take_flag(arrays: Mapping[str, npt.NDArray[Any]]) -> npt.NDArray[np.int32]:
-    """Files from before there were Manhattan distances do not tell."""
-    if "manhattan" not in arrays:
-        return np.zeros(1, np.int32)
-    return take_indices(arrays, "manhattan", 1, 0, 1)
 
 
 SPEC = ClassifierSpec(

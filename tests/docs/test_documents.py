@@ -89,7 +89,11 @@ def test_numbers_of_the_guide_on_formulas_are_the_real_limits() -> None:
 def test_the_list_of_references_is_what_the_program_says() -> None:
     text = (ROOT / "docs/references.md").read_text("utf-8")
     sources = [
-        *(spec.source for registry in (*FAMILIES, CLASSIFIERS, CLUSTERINGS) for spec in registry.values()),
+        *(
+            spec.source
+            for registry in (*FAMILIES, CLASSIFIERS, CLUSTERINGS)
+            for spec in registry.values()
+        ),
         *(table.source for table in PUBLISHED_SETS),
     ]  # fmt: skip
     assert [s for s in sources if f"| {s} |" not in text] == []

@@ -2,11 +2,10 @@
 
 import numba
 import numpy as np
-from numba import boolean, float32, float64, int64, uint8, void
+from numba import boolean, float32, float64, void
 
 from kitesort.core.classify.scale import set_scaled
 from kitesort.core.kernels import read_only
-from kitesort.core.legend import UNCLASSIFIED_CODE
 
 CHUNK = 256
 # Sums are taken band by band in a fixed order, so that a pixel's place changes no digit.
@@ -53,44 +52,6 @@ def score_nearest(values, centre, factor, means, by_steps, out):  # type: ignore
             _sum_apart(x, means[c], by_steps, total)
             for p in range(m):
                 out[c, start + p] = -total[p] * total[p] if by_steps else -total[p]
-
-
-@numba.njit(
-    void(
-        read_only(float32, 2),
-        read_only(float64, 1),
-        read_only(float64, 1),
-        read_only(float64, 2),
-        boolean,
-        read_only(uint8, 1),
-        read_only(float64, 1),
-        uint8[::1],
-    ),
-    **EXACT,
-)
-def classify_nearest(values, centre, factor, means, by_steps, codes, furthest, out):  # type: ignore[no-untyped-def]
-    """What ``decide`` makes of those scores, without writing them down: the code (n,) of the
-    nearest mean, the first of equals; 255 beyond its ``furthest`` (classes,) distance, squared
-    unless they are ``by_steps``."""
-    n = values.shape[1]
-    x = np.zeros((values.shape[0], CHUNK), np.float64)
-    total, nearest = np.empty(CHUNK, np.float64), np.empty(CHUNK, np.float64)
-    best = np.empty(CHUNK, np.float64)
-    for start in range(0, n, CHUNK):
-        m = min(CHUNK, n - start)
-        set_scaled(values, start, m, centre, factor, x)
-        _sum_apart(x, means[0], by_steps, nearest)
-        best[:] = 0.0
-        for c in range(1, means.shape[0]):
-            _sum_apart(x, means[c], by_steps, total)
-            here = float64(c)  # of the distances' own width, so that lanes need not part
-            for p in range(CHUNK):
-                nearer = total[p] < nearest[p]
-                nearest[p] = total[p] if nearer else nearest[p]
-                best[p] = here if nearer else best[p]
-        for p in range(m):
-            c = int64(best[p])
-            out[start + p] = codes[c] if nearest[p] <= furthest[c] else UNCLASSIFIED_CODE
 
 
 @numba.njit(

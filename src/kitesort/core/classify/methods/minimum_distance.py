@@ -9,13 +9,14 @@ import numpy.typing as npt
 from pydantic import Field
 
 from kitesort.core.classify.arrays import take_codes, take_indices, take_numbers
-from kitesort.core.classify.methods._centre_kernel import classify_nearest, score_nearest
+from kitesort.core.classify.methods._centre_kernel import score_nearest
 from kitesort.core.classify.methods._learning import (
     STANDARDISE,
     codes_of,
     no_limit,
     require_classes,
 )
+from kitesort.core.classify.methods._nearest_kernel import classify_nearest
 from kitesort.core.classify.onnx_graph import Graph
 from kitesort.core.classify.protocol import ClassifierSpec, Learnt, TrainedClassifier
 from kitesort.core.classify.scale import Scale
@@ -64,12 +65,10 @@ class TrainedMinimumDistance(Learnt):
 
     def classify(self, values: npt.NDArray[np.float32]) -> CodeArray:
         pixels = np.ascontiguousarray(values, np.float32)
-        out = np.empty(pixels.shape[1], np.uint8)
         furthest = np.sqrt(-self.lowest) if self._by_steps else -self.lowest
-        classify_nearest(
-            pixels, self.centre, self.factor, self.means, self._by_steps, self.codes, furthest, out
+        return classify_nearest(
+            pixels, self.centre, self.factor, self.means, self._by_steps, self.codes, furthest
         )
-        return out
 
     def graph(self, graph: Graph) -> str:
         x = graph.scaled(self.centre, self.factor)

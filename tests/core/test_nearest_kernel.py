@@ -1,0 +1,51 @@
+"""Pixels decided in single precision get what double precision would give them, ties and limits
+among them."""
+
+import numpy as np
+import pytest
+
+from kitesort.core.classify.decide import decide
+from kitesort.core.classify.methods.minimum_distance import TrainedMinimumDistance
+
+
+@pytest.mark.parametrize("manhattan", [0, 1])
+@pytest.mark.parametrize("unit", [1e-3, 1.0, 1e4])
+@pytest.mark.parametrize("shift", [0.0, 5.0])
+@pytest.mark.parametrize("limited", [False, True])
+def test_every_pixel_gets_what_its_scores_say(
+    manhattan: int, unit: float, shift: float, limited: bool
+) -> None:
+    rng = np.random.default_rng(1)
+    means = rng.uniform(0.05, 0.4, (7, 5))
+    limit = (0.5 if manhattan else 0.04) if limited else np.inf
+    centre, factor = np.full(5, shift * unit), np.full(5, 1 / unit)
+    model = TrainedMinimumDistance(
+        tuple("abcde"), np.arange(1, 8, dtype=np.uint8),
+        np.full(7, -(limit**2) if manhattan else -limit), centre, factor, means,
+        np.array([manhattan], np.int32),
+    )  # fmt: skip
+    pixels = rng.uniform(0, 0.5, (5, 40_000))
+    pixels[:, :500] = ((means[0] + means[1]) / 2)[:, None]  # as far from both
+    towards = rng.normal(0, 1, (5, 500))
+    away = np.abs(towards).sum(axis=0) if manhattan else np.sqrt((towards**2).sum(axis=0))
+    edge = limit if manhattan else np.sqrt(limit)
+    pixels[:, 500:1000] = means[2][:, None] + towards / away * (edge if limited else 0.1)
+    values = ((pixels + shift) * unit).astype(np.float32)
+    got, want = model.classify(values), decide(model.scores(values), model.codes, model.lowest)
+    if manhattan and limited:  # the root of a square is rounded: right at the edge either may be
+        near = np.abs(np.sqrt(-model.scores(values).max(axis=0)) - limit) < 1e-12
+        got, want = got[~near], want[~near]
+    assert np.array_equal(got, want)
+    assert not limited or 0.05 < (want == 255).mean() < 0.95
+
+
+def test_no_pixel_and_no_number() -> None:
+    means = np.array([[0.1, 0.2], [0.3, 0.1]])
+    model = TrainedMinimumDistance(
+        ("a", "b"), np.array([4, 9], np.uint8), np.full(2, -np.inf), np.zeros(2), np.ones(2),
+        means, np.zeros(1, np.int32),
+    )  # fmt: skip
+    assert model.classify(np.empty((2, 0), np.float32)).shape == (0,)
+    values = np.array([[0.1, np.nan, 0.3], [0.2, 0.1, 0.1]], np.float32)
+    want = decide(model.scores(values), model.codes, model.lowest)
+    assert np.array_equal(model.classify(values), want)

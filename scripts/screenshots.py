@@ -54,19 +54,25 @@ def main(address: str) -> None:
         page.wait_for_timeout(1500)
         shoot(page, "sites")
         page.get_by_role("tab", name="Spectrum").click()
-        page.keyboard.press("?")
-        page.get_by_text("Dark theme").click()
-        page.keyboard.press("Escape")
-        shoot(page, "dark")
-        page.keyboard.press("?")
-        page.get_by_text("Dark theme").click()
-        page.keyboard.press("Escape")
         shoot_looking(page)
         shoot_scenes(page)
         shoot_correct(page)
         shoot_derive(page)
+        shoot_tidy(page)
         shoot_clusters(page)
         browser.close()
+
+
+def shoot_tidy(page: Page) -> None:
+    page.get_by_role("link", name="Tidy").click()
+    page.get_by_label("Class map").select_option(label="Summer pass, class map 1")
+    for title in ("Majority filter", "Sieve"):
+        page.get_by_role("button", name="Add a step").click()
+        page.get_by_role("button", name=re.compile(f"^{title}")).click()
+    expect(page.get_by_test_id("caption-2")).to_contain_text("after 2 steps")
+    page.get_by_text("Class by class").click()
+    page.mouse.move(640, 20)
+    shoot(page, "tidy")
 
 
 def shoot_clusters(page: Page) -> None:

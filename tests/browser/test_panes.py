@@ -180,6 +180,6 @@ def test_training_on_another_date_changes_scene_and_map(study_page: StudyPage) -
     expect(study_page.caption(1)).to_contain_text("of Spring pass")
 
 
-def test_stations_to_come_say_what_will_be_there(study_page: StudyPage) -> None:
+def test_a_station_without_a_map_says_where_one_comes_from(study_page: StudyPage) -> None:
     study_page.go("Tidy")
-    expect(study_page.page.get_by_text("This station is not built yet.")).to_be_visible()
+    expect(study_page.page.get_by_text("There is no class map yet.")).to_be_visible()

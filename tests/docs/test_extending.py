@@ -36,7 +36,7 @@ from kitesort.core.recipe import LayerLeaf, LayerReader, apply_operation, open_r
 client = TestClient(create_app(), "http://127.0.0.1")  # not entered: without a database
 told = {
     name: [entry["id"] for entry in client.get(f"/api/{name}").json()]
-    for name in ("corrections", "combinations", "derivations", "classifiers", "clusterings")
+    for name in ("corrections", "combinations", "derivations", "classifiers", "clusterings", "tidyings")
 }
 delivery = read_delivery(metadata)
 reader = LayerReader(lambda _, excluded: open_delivery(delivery, excluded), lambda _: delivery)
@@ -81,7 +81,8 @@ def shown(tmp_path_factory: pytest.TempPathFactory) -> tuple[Path, list[str]]:
 
 def test_every_kind_of_file_is_shown(shown: tuple[Path, list[str]]) -> None:
     assert [package.removeprefix("kitesort.core.") for package in shown[1]] == [
-        "correct.methods", "correct.combinations", "derive.methods", "classify.methods",
+        "correct.methods", "correct.combinations", "derive.methods", "tidy.methods",
+        "classify.methods",
         "cluster.methods", "delivery.formats",
     ]  # fmt: skip
 
@@ -99,7 +100,7 @@ def test_what_is_added_is_found_and_works(
     told = json.loads(done.stdout)
     for name, added in (
         ("corrections", "brighten"), ("combinations", "brightest"), ("derivations", "halved"),
-        ("classifiers", "nearest"), ("clusterings", "corners"),
+        ("classifiers", "nearest"), ("clusterings", "corners"), ("tidyings", "blank"),
     ):  # fmt: skip
         assert added in told[name]
     assert told["brighter"] and told["greatest"] and told["half"]

@@ -1,7 +1,5 @@
 """Corrections of layers, one at a time or many at once, and several layers made into one."""
 
-from typing import Any
-
 from fastapi import APIRouter
 
 from kitesort.api.maps import map_out
@@ -23,25 +21,25 @@ from kitesort.core.correct.registry import COMBINATIONS, CORRECTIONS
 from kitesort.core.errors import InputError
 from kitesort.core.geometry import reproject_geometry
 from kitesort.core.operation import Operation
-from kitesort.core.recipe import LayerLeaf, Recipe, apply_operation, layers_in, open_recipe
-from kitesort.core.settings import is_outline
+from kitesort.core.recipe import LayerLeaf, Recipe, apply_operation
 from kitesort.store.layers import get_layer, require_in_study
 from kitesort.store.records import Layer
 from kitesort.study.derive import title_of
 from kitesort.study.maps import make_layer
-from kitesort.study.rasters import READER, open_layer, require_own, study_crs
+from kitesort.study.rasters import READER, open_layer, study_crs
+from kitesort.study.steps import Step, with_steps
 
 router = APIRouter(tags=["correct"])
 
 
 @router.get("/corrections")
 def get_corrections() -> list[OperationOut]:
-    return [_operation_out(spec) for spec in CORRECTIONS.values()]
+    return [operation_out(spec) for spec in CORRECTIONS.values()]
 
 
 @router.get("/combinations")
 def get_combinations() -> list[OperationOut]:
-    return [_operation_out(spec) for spec in COMBINATIONS.values()]
+    return [operation_out(spec) for spec in COMBINATIONS.values()]
 
 
 @router.post("/studies/{study_id}/corrections", status_code=201)
@@ -49,9 +47,10 @@ def correct_layers(study_id: Id, body: CorrectionCreate) -> MadeOut:
     """The same steps for every layer named; what cannot be done for one is told, and the others
     are made."""
     made, problems = list[SceneOut | MapOut](), []
+    steps = [Step(one.operation, one.settings) for one in body.steps]
     for layer in require_in_study(study_id, body.layer_ids):
         try:
-            recipe = _with_steps(study_id, layer, body)
+            recipe = with_steps(study_id, layer, steps)
             made += _store(study_id, recipe, body.title)
         except InputError as error:
             if len(body.layer_ids) == 1:
@@ -60,16 +59,6 @@ def correct_layers(study_id: Id, body: CorrectionCreate) -> MadeOut:
                 ProblemWith(layer_id=layer.id, title=layer.title, sentence=error.sentence)
             )
     return _made_out(made, problems)
-
-
-def _brought(spec: Operation, key: str, value: Any, crs: str, there: str) -> Any:
-    """A setting; outlines in another coordinate system."""
-    field = spec.settings.model_fields.get(key)
-    if field is None or not is_outline(field):
-        return value
-    if isinstance(value, list):
-        return [reproject_geometry(one, crs, there) for one in value]
-    return reproject_geometry(value, crs, there) if isinstance(value, dict) else value
 
 
 def _store(study_id: int, recipe: Recipe, title: str | None) -> list[SceneOut | MapOut]:
@@ -86,20 +75,6 @@ def _made_out(made: list[SceneOut | MapOut], problems: list[ProblemWith]) -> Mad
         maps=[one for one in made if isinstance(one, MapOut)],
         problems=problems,
     )
-
-
-def _with_steps(study_id: int, layer: Layer, body: CorrectionCreate) -> Recipe:
-    """Outlines are drawn in the study's CRS and kept in that of the layer as it is by then."""
-    recipe: Recipe = LayerLeaf(layer_id=layer.id, name=layer.title)
-    crs = study_crs(study_id)
-    for step in body.steps:
-        there = open_recipe(recipe, READER).grid.crs
-        spec = CORRECTIONS[step.operation]
-        settings = {key: _brought(spec, key, value, crs, there)
-                    for key, value in step.settings.items()}  # fmt: skip
-        recipe = apply_operation((recipe,), step.operation, settings, READER, title_of)
-    require_own(study_id, layers_in(recipe))
-    return recipe
 
 
 @router.post("/studies/{study_id}/combinations", status_code=201)
@@ -130,7 +105,7 @@ def get_shift(scene_id: Id, reference_id: Id) -> ShiftOut:
     return ShiftOut.model_validate(found, from_attributes=True)
 
 
-def _operation_out(spec: Operation) -> OperationOut:
+def operation_out(spec: Operation) -> OperationOut:
     return OperationOut(
         id=spec.id,
         title=spec.title,

@@ -40,6 +40,7 @@ from kitesort.api import (
     site_files,
     studies,
     tables,
+    tidy,
     trained,
     training,
     vocabulary,
@@ -57,7 +58,7 @@ PARTS = (
     studies, scenes, scene_tiles, look, cloud, notes, reference_pictures, deliveries, catalogue,
     correct, boundaries, derive, derive_aids, breaks, series, training, judging, site_files, runs,
     first_check, class_statistics, ground, growing, scheme, layers, maps, comparing, tables,
-    trained, clusters, vocabulary,
+    trained, clusters, tidy, vocabulary,
 )  # fmt: skip
 
 

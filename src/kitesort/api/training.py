@@ -50,10 +50,13 @@ from kitesort.study.training import (
 )
 
 router = APIRouter(tags=["training"])
+# A request's first line may have 64 kB: of plain characters each takes three at most there.
+MOST_QUERY, PLAIN = 18_000, "^[ -~]*$"
 MethodQuery = Annotated[
     str,
     Query(
-        max_length=20_000,
+        max_length=MOST_QUERY,
+        pattern=PLAIN,
         description="the method in hand as JSON: id, settings, seed; empty: the usual one",
     ),
 ]

@@ -64,7 +64,7 @@ class Context:
         return self.delivery
 
 
-Station = Literal["correct", "combine", "derive", "classify"]
+Station = Literal["correct", "combine", "derive", "classify", "tidy"]
 Family = Literal["values", "haze", "mask", "place", "norm", "names"]
 Inputs = tuple[Raster, ...]
 Open = Callable[[Inputs, Any, Context], Raster]
@@ -143,7 +143,7 @@ class Operation:
     @property
     def is_step(self) -> bool:
         """It makes its input better: the result has its delivery, its flags and its title."""
-        return self.station == "correct"
+        return self.station in ("correct", "tidy")
 
     @property
     def is_local(self) -> bool:

@@ -8,9 +8,10 @@ from kitesort.core.derive.registry import DERIVATIONS
 from kitesort.core.errors import NotFoundError
 from kitesort.core.operation import Operation
 from kitesort.core.registry import Registry
+from kitesort.core.tidy.registry import TIDYINGS
 
 MAPPINGS: Registry[Operation] = Registry(operations, Operation)
-FAMILIES = (CORRECTIONS, COMBINATIONS, DERIVATIONS, MAPPINGS)
+FAMILIES = (CORRECTIONS, COMBINATIONS, DERIVATIONS, MAPPINGS, TIDYINGS)
 
 
 class _AllOperations(Mapping[str, Operation]):

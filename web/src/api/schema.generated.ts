@@ -2708,6 +2708,63 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/tidyings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Get Tidyings */
+        get: operations["get_tidyings"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/maps/{layer_id}/tidied": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Look At Tidied
+         * @description What steps would change, before anything is kept.
+         */
+        post: operations["look_at_tidied"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/maps/{layer_id}/tidied/tiles/{level}/{row}/{col}.png": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Tidied Tile
+         * @description The map with the steps done to it, before it is kept.
+         */
+        get: operations["get_tidied_tile"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/roles": {
         parameters: {
             query?: never;
@@ -3152,6 +3209,22 @@ export interface components {
             folds: components["schemas"]["IntervalOut"];
             /** Tested */
             tested: boolean;
+        };
+        /**
+         * ClassChangeOut
+         * @description Pixels of a class before and after.
+         */
+        ClassChangeOut: {
+            /** Code */
+            code: number;
+            /** Name */
+            name: string;
+            /** Colour */
+            colour: string;
+            /** Before */
+            before: number;
+            /** After */
+            after: number;
         };
         /** ClassCountOut */
         ClassCountOut: {
@@ -5739,6 +5812,11 @@ export interface components {
                 [key: string]: unknown;
             };
         };
+        /** StepsIn */
+        StepsIn: {
+            /** Steps */
+            steps: components["schemas"]["StepIn"][];
+        };
         /**
          * Study
          * @description ``view`` is what the browser wants to find again: panes, centre, readout.
@@ -5806,6 +5884,23 @@ export interface components {
             id: string;
             /** Title */
             title: string;
+        };
+        /**
+         * TidiedOut
+         * @description What steps would make of a map: in words, or why it cannot be done; ``changed``: share of the
+         *     pixels; ``exact``: all were counted, and not some spread over the map.
+         */
+        TidiedOut: {
+            /** Sentence */
+            sentence: string | null;
+            /** Problem */
+            problem: string | null;
+            /** Changed */
+            changed: number;
+            /** Exact */
+            exact: boolean;
+            /** Classes */
+            classes: components["schemas"]["ClassChangeOut"][];
         };
         /**
          * ToldCheck
@@ -11139,6 +11234,107 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RunOut"];
+                };
+            };
+            /** @description Refused, and why */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_tidyings: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OperationOut"][];
+                };
+            };
+            /** @description Refused, and why */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    look_at_tidied: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                layer_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StepsIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TidiedOut"];
+                };
+            };
+            /** @description Refused, and why */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_tidied_tile: {
+        parameters: {
+            query: {
+                /** @description the steps as JSON */
+                steps: string;
+            };
+            header?: never;
+            path: {
+                layer_id: number;
+                level: number;
+                row: number;
+                col: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/png": unknown;
                 };
             };
             /** @description Refused, and why */

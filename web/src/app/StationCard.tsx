@@ -1,6 +1,5 @@
 import { type ComponentType, lazy, Suspense, useEffect } from "react";
 
-import { LaterCard } from "../shared/LaterCard";
 import type { StationId } from "../shared/stations";
 
 // Each is loaded when it is opened; the others follow when the page has come to rest.
@@ -10,9 +9,10 @@ const LOADS = {
   derive: () => import("../stations/derive").then((m) => m.DeriveCard),
   train: () => import("../stations/train").then((m) => m.TrainCard),
   classify: () => import("../stations/classify").then((m) => m.ClassifyCard),
+  tidy: () => import("../stations/tidy").then((m) => m.TidyCard),
   check: () => import("../stations/check").then((m) => m.CheckCard),
   deliver: () => import("../stations/deliver").then((m) => m.DeliverCard),
-} satisfies Partial<Record<StationId, () => Promise<ComponentType>>>;
+} satisfies Record<StationId, () => Promise<ComponentType>>;
 
 const AT_REST_MS = 1500;
 
@@ -22,12 +22,7 @@ const CARDS: Record<StationId, ComponentType> = {
   derive: later(LOADS.derive),
   train: later(LOADS.train),
   classify: later(LOADS.classify),
-  tidy: () => (
-    <LaterCard
-      title="Tidy"
-      purpose="Here class maps will be smoothed, sieved, joined and turned into polygons."
-    />
-  ),
+  tidy: later(LOADS.tidy),
   check: later(LOADS.check),
   deliver: later(LOADS.deliver),
 };

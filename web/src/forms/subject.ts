@@ -1,11 +1,13 @@
 import { createContext, useContext } from "react";
 
-import type { Scene } from "../api/types";
+import type { ClassMap, Scene } from "../api/types";
 
 /** What a form is about: scenes that can be named in it, and those that its settings are for. */
 export interface Subject {
   scenes: readonly Scene[];
   chosen: readonly Scene[];
+  /** The classes of the map that its settings are for. */
+  legend?: ClassMap["legend"];
 }
 
 export const FormSubject = createContext<Subject>({ scenes: [], chosen: [] });

@@ -11,6 +11,7 @@ import { PaletteLegend } from "./PaletteLegend";
 import { PictureCaption } from "./PictureCaption";
 import { SceneCaption } from "./SceneCaption";
 import { ShowChoice } from "./ShowChoice";
+import { TidiedCaption } from "./TidiedCaption";
 import { useMendedShow } from "./useMendedShow";
 import { usePaneLayers } from "./usePaneLayers";
 
@@ -84,6 +85,8 @@ function Sentence({ index, show }: BeneathProps) {
       return <NamedCaption index={index} layerId={show.layerId} />;
     case "map":
       return <MapCaption index={index} layerId={show.layerId} />;
+    case "tidied":
+      return <TidiedCaption index={index} show={show} />;
     case "breaks":
       return <BreaksCaption index={index} show={show} />;
     case "picture":

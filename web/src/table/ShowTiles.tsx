@@ -53,15 +53,10 @@ function useGridOf(show: PaneShow): Grid | undefined {
   const scenes = useKnownScenes();
   const { data: layers } = useMaps(studyId);
   const { data: pictures } = usePictures(studyId);
-  switch (show.kind) {
-    case "map":
-    case "named":
-      return layers?.find((layer) => layer.id === show.layerId)?.grid ?? undefined;
-    case "picture":
-      return pictures?.find((picture) => picture.id === show.pictureId)?.grid;
-    default: {
-      const sceneId = show.kind === "live" || show.kind === "clusters" ? workId : show.sceneId;
-      return scenes.find((scene) => scene.id === sceneId)?.display;
-    }
+  if ("layerId" in show) return layers?.find(({ id }) => id === show.layerId)?.grid ?? undefined;
+  if (show.kind === "picture") {
+    return pictures?.find((picture) => picture.id === show.pictureId)?.grid;
   }
+  const sceneId = "sceneId" in show ? show.sceneId : workId;
+  return scenes.find((scene) => scene.id === sceneId)?.display;
 }

@@ -43,6 +43,11 @@ export function tilesOf(
       return { url: `/api/maps/${show.layerId}/tiles/{z}/{y}/{x}.png`, kind: "codes" };
     case "clusters":
       return asItStands("clusters", versions.clusters, JSON.stringify(view.clustering));
+    case "tidied":
+      return {
+        url: `/api/maps/${show.layerId}/tidied/tiles/{z}/{y}/{x}.png?steps=${encodeURIComponent(show.steps)}`,
+        kind: "codes",
+      };
     case "named":
       return {
         url: `/api/cluster-maps/${show.layerId}/tiles/{z}/{y}/{x}.png?version=${versions.named ?? ""}`,

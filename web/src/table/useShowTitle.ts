@@ -7,6 +7,7 @@ export function useShowTitle(show: PaneShow): string {
   const groups = useLayerList();
   const preview = usePreviewStore((store) => store.preview);
   if (show.kind === "breaks") return "Class breaks";
+  if (show.kind === "tidied") return "Tidied, preview";
   if (show.kind === "scene" && show.sceneId === preview?.scene?.id)
     return `${preview.scene.title}, preview`;
   const entry = groups.flatMap(({ entries }) => entries).find((one) => one.isShownBy(show));

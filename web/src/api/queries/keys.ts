@@ -29,6 +29,8 @@ export const keys = {
   edits: (id: number) => ["study", id, "edits"] as const,
   runs: (id: number) => ["study", id, "runs"] as const,
   trained: (id: number) => ["study", id, "trained"] as const,
+  tidyings: ["tidyings"] as const,
+  tidied: (layerId: number, steps: unknown) => ["map", layerId, "tidied", steps] as const,
   clusterings: ["clusterings"] as const,
   liveClusters: (id: number, order: unknown) => ["study", id, "clusters", order] as const,
   clusterMap: (id: number, layerId: number) => ["study", id, "cluster-map", layerId] as const,

@@ -2,6 +2,7 @@ import type { Widgets } from "../SchemaForm";
 import { AlignWidget } from "./AlignWidget";
 import { AreasWidget, AreaWidget } from "./AreaWidgets";
 import { BandFactorsWidget } from "./BandFactorsWidget";
+import { ClassCodesWidget } from "./ClassCodesWidget";
 import { CloudWidget } from "./CloudWidget";
 import { CrsWidget } from "./CrsWidget";
 import { DarkValuesWidget } from "./DarkValuesWidget";
@@ -12,6 +13,7 @@ import { LayerNameWidget } from "./LayerNameWidget";
 import { MeasuresWidget } from "./MeasuresWidget";
 import { MembersWidget } from "./MembersWidget";
 import { PriorsWidget } from "./PriorsWidget";
+import { RecodeWidget } from "./RecodeWidget";
 import { RolesWidget, RoleWidget } from "./RoleWidgets";
 import { SceneWidget } from "./SceneWidget";
 import { ShortNameWidget } from "./ShortNameWidget";
@@ -23,6 +25,7 @@ export const WIDGETS: Widgets = {
   area: AreaWidget,
   areas: AreasWidget,
   "band factors": BandFactorsWidget,
+  "class codes": ClassCodesWidget,
   cloud: CloudWidget,
   crs: CrsWidget,
   "dark values": DarkValuesWidget,
@@ -33,6 +36,7 @@ export const WIDGETS: Widgets = {
   members: MembersWidget,
   priors: PriorsWidget,
   "quality flags": FlagsWidget,
+  recode: RecodeWidget,
   role: RoleWidget,
   roles: RolesWidget,
   scene: SceneWidget,

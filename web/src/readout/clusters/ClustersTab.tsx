@@ -99,16 +99,15 @@ function ClusterEntry({ one, most, inHand, named, onPick }: EntryProps) {
       borderColor={inHand ? "cool" : "line"}
       borderRadius="5px"
     >
-      <Pick
-        type="button"
-        aria-pressed={inHand}
-        aria-label={`${one.name} ${share}, ${named?.name ?? "not yet named"}`}
-        onClick={onPick}
-      >
+      <Pick type="button" aria-pressed={inHand} onClick={onPick}>
         <Flex justify="space-between">
-          <Text fontWeight="650">{one.name.replace("Cluster ", "")}</Text>
+          <Text fontWeight="650">
+            <chakra.span srOnly>Cluster </chakra.span>
+            {one.name.replace("Cluster ", "")}
+          </Text>
           <Text color="quiet">{share}</Text>
         </Flex>
+        <chakra.span srOnly>{named?.name ?? "not yet named"}</chakra.span>
         <MiniSpectrum values={one.mean} most={most} />
       </Pick>
       <Flex gap="1" my="1" minH={`${CHIP}px`}>

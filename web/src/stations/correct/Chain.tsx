@@ -1,11 +1,7 @@
-import { Flex, Text } from "@chakra-ui/react";
+import { Text } from "@chakra-ui/react";
 
 import { useCorrections } from "../../api/queries/corrections";
-import { Choice } from "../../shared/Choice";
-import { OnDemandPopover } from "../../shared/OnDemandPopover";
-import { Panel } from "../../shared/Panel";
-import { Quiet } from "../../shared/Quiet";
-import { SchemaForm } from "../../forms/SchemaForm";
+import { StepForms } from "../../forms/StepForms";
 import { useChain } from "./chainStore";
 import { useChosenMaps } from "./useChosenScenes";
 
@@ -24,53 +20,14 @@ export function Chain() {
           each scene by itself.
         </Text>
       )}
-      {steps.map((step, i) => {
-        const spec = corrections.find((c) => c.id === step.operation);
-        if (!spec) return null;
-        return (
-          <Panel key={step.key} as="section" aria-label={spec.title}>
-            <Flex justify="space-between" align="baseline" gap="2">
-              <Text fontWeight="650">
-                {i + 1}. {spec.title}
-              </Text>
-              <Quiet type="button" onClick={() => remove(step.key)}>
-                Leave out
-              </Quiet>
-            </Flex>
-            <Text color="quiet">{spec.good_for}</Text>
-            <SchemaForm
-              schema={spec.settings_schema}
-              values={step.settings ?? {}}
-              onChange={(settings) => change(step.key, settings)}
-            />
-            <Text color="quiet" mt="2" fontSize="0.92rem">
-              {spec.source}
-            </Text>
-          </Panel>
-        );
-      })}
-      <Flex mt="2">
-        <OnDemandPopover
-          button={<Quiet type="button">Add a step</Quiet>}
-          placement="bottom-start"
-          width="20rem"
-        >
-          {(close) =>
-            offered.map((spec) => (
-              <Choice
-                key={spec.id}
-                title={spec.title}
-                note={spec.good_for}
-                chosen={false}
-                onChoose={() => {
-                  add(spec.id);
-                  close();
-                }}
-              />
-            ))
-          }
-        </OnDemandPopover>
-      </Flex>
+      <StepForms
+        operations={corrections}
+        offered={offered}
+        steps={steps}
+        onAdd={add}
+        onChange={change}
+        onRemove={remove}
+      />
     </>
   );
 }

@@ -1,0 +1,130 @@
+"""Tidying class maps: the steps there are, what they would change, and how it looks."""
+
+import json
+from typing import Annotated
+
+from fastapi import APIRouter, Query, Request, Response
+from pydantic import BaseModel, Field, TypeAdapter, ValidationError
+
+from kitesort.api.correct import operation_out
+from kitesort.api.pictures import picture_response
+from kitesort.api.scene_schemas import OperationOut, StepIn
+from kitesort.api.scene_tiles import PNG
+from kitesort.api.schemas import Id, In
+from kitesort.api.training import MOST_QUERY, PLAIN
+from kitesort.core.display.tile import read_tile, render_classes
+from kitesort.core.errors import BadSettingsError, InputError
+from kitesort.core.raster.protocol import roles_of
+from kitesort.core.recipe import open_recipe, sentence_of
+from kitesort.core.settings import describe_invalid
+from kitesort.core.tidy.registry import TIDYINGS
+from kitesort.study.maps import get_map
+from kitesort.study.rasters import READER, for_display
+from kitesort.study.steps import Step, what_changes, with_steps
+
+router = APIRouter(tags=["tidy"])
+MOST_STEPS = 20
+_STEPS = TypeAdapter(list[StepIn])
+
+
+class StepsIn(In):
+    steps: list[StepIn] = Field(min_length=1, max_length=MOST_STEPS)
+
+
+class ClassChangeOut(BaseModel):
+    """Pixels of a class before and after."""
+
+    code: int
+    name: str
+    colour: str
+    before: int
+    after: int
+
+
+class TidiedOut(BaseModel):
+    """What steps would make of a map: in words, or why it cannot be done; ``changed``: share of the
+    pixels; ``exact``: all were counted, and not some spread over the map."""
+
+    sentence: str | None
+    problem: str | None
+    changed: float
+    exact: bool
+    classes: list[ClassChangeOut]
+
+
+@router.get("/tidyings")
+def get_tidyings() -> list[OperationOut]:
+    return [operation_out(spec) for spec in TIDYINGS.values()]
+
+
+@router.post("/maps/{layer_id}/tidied")
+def look_at_tidied(layer_id: Id, body: StepsIn) -> TidiedOut:
+    """What steps would change, before anything is kept."""
+    layer = get_map(layer_id)
+    steps = _steps(body.steps)
+    try:
+        recipe = with_steps(layer.study_id, layer, steps)
+        found = what_changes(layer, steps)
+    except InputError as error:
+        return TidiedOut(
+            sentence=None, problem=error.sentence, changed=0.0, exact=False, classes=[]
+        )
+    return TidiedOut(
+        sentence=sentence_of(recipe),
+        problem=None,
+        changed=found.n_changed / max(found.n, 1),
+        exact=found.exact,
+        classes=[
+            ClassChangeOut(
+                code=e.code, name=e.name, colour=e.colour,
+                before=found.before[e.code], after=found.after[e.code],
+            )
+            for e in found.legend
+            if found.before[e.code] or found.after[e.code]
+        ],
+    )  # fmt: skip
+
+
+@router.get(
+    "/maps/{layer_id}/tidied/tiles/{level}/{row}/{col}.png",
+    response_class=Response,
+    responses=PNG,
+)
+def get_tidied_tile(
+    request: Request,
+    layer_id: Id,
+    level: int,
+    row: int,
+    col: int,
+    steps: Annotated[
+        str, Query(max_length=MOST_QUERY, pattern=PLAIN, description="the steps as JSON")
+    ],
+) -> Response:
+    """The map with the steps done to it, before it is kept."""
+    layer = get_map(layer_id)
+    recipe = with_steps(layer.study_id, layer, _steps(_parse(steps)))
+    raster = for_display(open_recipe(recipe, READER), layer.study_id)
+    colours = {e.code: (*e.rgb, 255) for e in raster.bands[0].legend}
+
+    def make() -> bytes:
+        return render_classes(read_tile(raster, level, row, col, roles_of(raster)[:1]), colours)
+
+    key = f"{raster.fingerprint}|{sorted(colours.items())}|{level}|{row}|{col}"
+    return picture_response(request, key, make)
+
+
+def _steps(given: list[StepIn]) -> list[Step]:
+    return [Step(one.operation, one.settings) for one in given]
+
+
+def _parse(text: str) -> list[StepIn]:
+    """Raises BadSettingsError : no list of steps."""
+    try:
+        found = _STEPS.validate_python(json.loads(text))
+    except ValidationError as error:
+        raise BadSettingsError(f"The steps cannot be read. {describe_invalid(error)}") from error
+    except (ValueError, RecursionError) as error:
+        raise BadSettingsError("The steps are no JSON.") from error
+    if not 1 <= len(found) <= MOST_STEPS:
+        raise BadSettingsError(f"Give between 1 and {MOST_STEPS} steps.")
+    return found

@@ -1,0 +1,39 @@
+"""Codes of a class map, as bytes and as places in a short list."""
+
+from collections.abc import Sequence
+
+import numpy as np
+import numpy.typing as npt
+
+from kitesort.core.errors import BadSettingsError
+from kitesort.core.legend import NODATA_CODE, Legend
+from kitesort.core.raster.protocol import Block, Raster
+
+Codes = npt.NDArray[np.uint8]
+
+
+def codes_in(block: Block) -> Codes:
+    """(rows, cols); 0 where there is no data."""
+    return np.where(block.valid, block.values[0], NODATA_CODE).astype(np.uint8)
+
+
+def legend_of(raster: Raster) -> Legend:
+    return raster.bands[0].legend
+
+
+def require_known(raster: Raster, codes: Sequence[int], what: str) -> None:
+    """Raises BadSettingsError : a class that the map has not."""
+    known = {entry.code for entry in legend_of(raster)}
+    if unknown := [str(code) for code in codes if code not in known]:
+        raise BadSettingsError(
+            f"{what}: the map has no class of the code {', '.join(unknown)} any more. Choose again."
+        )
+
+
+def flags(codes: Sequence[int], all_if_none: bool = True) -> npt.NDArray[np.bool_]:
+    """(256,): which codes are named; all of them where none is."""
+    if not codes and all_if_none:
+        return np.ones(256, np.bool_)
+    found = np.zeros(256, np.bool_)
+    found[list(codes)] = True
+    return found

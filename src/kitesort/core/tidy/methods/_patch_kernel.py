@@ -1,0 +1,92 @@
+"""Patches: pixels of one class that hang together."""
+
+import numba
+import numpy as np
+from numba import boolean, int32, int64, uint8, void
+
+from kitesort.core.kernels import read_only
+
+KERNEL = {"nogil": True, "cache": True}
+
+
+@numba.njit(**KERNEL)
+def _root(parent, i):  # type: ignore[no-untyped-def]
+    while parent[i] != i:
+        parent[i] = parent[parent[i]]
+        i = parent[i]
+    return i
+
+
+@numba.njit(**KERNEL)
+def _join(parent, i, j):  # type: ignore[no-untyped-def]
+    a, b = _root(parent, i), _root(parent, j)
+    if a < b:
+        parent[b] = a
+    elif b < a:
+        parent[a] = b
+
+
+@numba.njit(**KERNEL)
+def _join_before(codes, r, c, diagonal, parent):  # type: ignore[no-untyped-def]
+    """Hang a pixel together with those of its class that come before it and touch it."""
+    cols = codes.shape[1]
+    at, code = r * cols + c, codes[r, c]
+    if c > 0 and codes[r, c - 1] == code:
+        _join(parent, at, at - 1)
+    if r == 0:
+        return
+    if codes[r - 1, c] == code:
+        _join(parent, at, at - cols)
+    if diagonal and c > 0 and codes[r - 1, c - 1] == code:
+        _join(parent, at, at - cols - 1)
+    if diagonal and c + 1 < cols and codes[r - 1, c + 1] == code:
+        _join(parent, at, at - cols + 1)
+
+
+@numba.njit(int64(read_only(uint8, 2), boolean, int32[:, ::1]), **KERNEL)
+def label_patches(codes, diagonal, labels):  # type: ignore[no-untyped-def]
+    """Number of each pixel's patch (rows, cols), from 0, in the order of their first pixels; how
+    many there are. ``diagonal``: pixels that touch at corners hang together, too."""
+    rows, cols = codes.shape
+    parent = np.arange(rows * cols).astype(np.int32)
+    for r in range(rows):
+        for c in range(cols):
+            _join_before(codes, r, c, diagonal, parent)
+    n = 0
+    for r in range(rows):
+        for c in range(cols):
+            at = r * cols + c
+            root = _root(parent, at)
+            if root == at:
+                labels[r, c] = n
+                n += 1
+            else:
+                labels[r, c] = labels[root // cols, root % cols]
+    return n
+
+
+@numba.njit(
+    void(
+        read_only(uint8, 2), read_only(int32, 2), read_only(int32, 1), read_only(boolean, 1),
+        read_only(int32, 1), int32[:, ::1],
+    ),
+    **KERNEL,
+)  # fmt: skip
+def measure_borders(codes, labels, small, may_win, place, borders):  # type: ignore[no-untyped-def]
+    """Lengths (small patches, classes) of the borders that small patches share with large ones, in
+    sides of pixels. ``small`` (patches,): place among the small ones, or -1; ``place`` (256,): of a
+    code among the classes."""
+    rows, cols = codes.shape
+    for r in range(rows):
+        for c in range(cols):
+            patch = small[labels[r, c]]
+            if patch < 0:
+                continue
+            for side in range(4):
+                y = r + (side == 0) - (side == 1)
+                x = c + (side == 2) - (side == 3)
+                if y < 0 or x < 0 or y >= rows or x >= cols:
+                    continue
+                code = codes[y, x]
+                if small[labels[y, x]] < 0 and may_win[code] and place[code] >= 0:
+                    borders[patch, place[code]] += 1

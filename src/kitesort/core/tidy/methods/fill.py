@@ -1,0 +1,136 @@
+"""Pixels without a class get the nearest one."""
+
+from dataclasses import dataclass
+
+import numpy as np
+import numpy.typing as npt
+from pydantic import Field
+
+from kitesort.core.bands import Band
+from kitesort.core.errors import BadSettingsError
+from kitesort.core.grid import Window
+from kitesort.core.legend import NODATA_CODE, UNCLASSIFIED_CODE
+from kitesort.core.operation import Context, Operation, of_one
+from kitesort.core.raster.neighbourhood import NativeReading
+from kitesort.core.raster.protocol import Block, Raster, masked_block
+from kitesort.core.settings import Settings
+from kitesort.core.tidy.methods._codes import Codes, codes_in
+from kitesort.core.tidy.methods._fill_kernel import fill_nearest
+from kitesort.core.tidy.methods._patch_kernel import label_patches
+
+FURTHEST = 50
+LARGEST_HOLE = 400
+NATIVE_SIDE = 1024
+
+
+class FillSettings(Settings):
+    furthest_px: int = Field(
+        5,
+        ge=1,
+        le=FURTHEST,
+        title="At most so far",
+        description="In pixels; what has no class within that stays without one.",
+    )
+    unclassified: bool = Field(
+        True, title="Fill unclassified", description="Pixels that no class was near enough to."
+    )
+    holes_px: int = Field(
+        0,
+        ge=0,
+        le=LARGEST_HOLE,
+        title="Fill holes below",
+        description="In pixels: no data that lies inside, in patches of fewer. What reaches the "
+        "edge of the map is never filled, 0 fills none.",
+    )
+
+
+def offsets(furthest: int) -> npt.NDArray[np.int64]:
+    """Steps (n, 3) down and right within a circle, with their squared lengths, the nearest first;
+    of equals from top to bottom, from left to right."""
+    side = np.arange(-furthest, furthest + 1)
+    down, right = (part.reshape(-1) for part in np.meshgrid(side, side, indexing="ij"))
+    away = down**2 + right**2
+    inside = (away <= furthest**2) & (away > 0)
+    order = np.argsort(away[inside], kind="stable")
+    return np.ascontiguousarray(
+        np.stack([down[inside], right[inside], away[inside]], axis=1)[order].astype(np.int64)
+    )
+
+
+@dataclass(frozen=True)
+class _Filled(NativeReading):
+    source: Raster
+    settings: FillSettings
+
+    @property
+    def bands(self) -> tuple[Band, ...]:
+        return self.source.bands
+
+    def _told(self) -> tuple[str, ...]:
+        return self.source.fingerprint, f"filled {self.settings}"
+
+    def read_native(self, window: Window, roles: tuple[str, ...]) -> Block:
+        s, grid = self.settings, self.source.grid
+        halo = s.furthest_px + s.holes_px
+        top, left = max(0, window.row - halo), max(0, window.col - halo)
+        bottom = min(grid.height, window.row + window.height + halo)
+        right = min(grid.width, window.col + window.width + halo)
+        wide = Window(top, left, bottom - top, right - left)
+        codes = codes_in(self.source.read(wide, roles))
+        wanted = np.zeros(codes.shape, np.bool_)
+        if s.unclassified:
+            wanted |= codes == UNCLASSIFIED_CODE
+        if s.holes_px:
+            wanted |= self._holes(codes, wide)
+        out = np.empty_like(codes)
+        fill_nearest(codes, wanted, offsets(s.furthest_px), out)
+        here = out[
+            window.row - top : window.row - top + window.height,
+            window.col - left : window.col - left + window.width,
+        ]
+        return masked_block(here[None].astype(np.float32), here != NODATA_CODE)
+
+    def _holes(self, codes: Codes, wide: Window) -> npt.NDArray[np.bool_]:
+        """Patches of no data that are small, and do not reach the edge of the whole map."""
+        empty = codes == NODATA_CODE
+        labels = np.empty(codes.shape, np.int32)
+        n = label_patches(empty.astype(np.uint8), True, labels)
+        small = np.bincount(labels.reshape(-1), minlength=n) < self.settings.holes_px
+        grid = self.source.grid
+        edges = (
+            (wide.row == 0, labels[0]), (wide.col == 0, labels[:, 0]),
+            (wide.row + wide.height == grid.height, labels[-1]),
+            (wide.col + wide.width == grid.width, labels[:, -1]),
+        )  # fmt: skip
+        for is_edge, touched in edges:
+            if is_edge:
+                small[touched] = False
+        return np.asarray(empty & small[labels])
+
+
+def _open(raster: Raster, settings: FillSettings, _: Context) -> Raster:
+    if not settings.unclassified and settings.holes_px == 0:
+        raise BadSettingsError("Say what is to be filled: unclassified pixels, holes, or both.")
+    return _Filled(raster, settings)
+
+
+def _say(s: FillSettings) -> str:
+    what = ["unclassified pixels"] * s.unclassified
+    what += [f"holes below {s.holes_px} pixels"] * bool(s.holes_px)
+    return f"{' and '.join(what)} given the nearest class within {s.furthest_px} pixels"
+
+
+SPEC = Operation(
+    id="fill",
+    version=1,
+    station="tidy",
+    title="Fill",
+    short="filled",
+    good_for="Gaps that a class should close: unclassified pixels, small holes.",
+    source="The nearest pixel with a class, the lower code of equally near ones",
+    settings=FillSettings,
+    open=of_one(_open),
+    say=_say,
+    takes=frozenset({"classes"}),
+    native_side=NATIVE_SIDE,
+)

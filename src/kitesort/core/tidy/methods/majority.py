@@ -1,0 +1,152 @@
+"""Majority and minority filter."""
+
+from dataclasses import dataclass
+from typing import Literal
+
+import numpy as np
+from pydantic import Field, field_validator
+
+from kitesort.core.errors import BadSettingsError
+from kitesort.core.legend import NODATA_CODE, UNCLASSIFIED_CODE
+from kitesort.core.operation import Context, Operation, of_one
+from kitesort.core.raster.neighbourhood import Around, NativeRaster
+from kitesort.core.raster.protocol import Float32Array, Raster, roles_of
+from kitesort.core.settings import Settings, titled
+from kitesort.core.tidy.methods._codes import Codes, codes_in, flags, require_known
+from kitesort.core.tidy.methods._window_kernel import filter_round, filter_square
+
+LARGEST = 31
+NATIVE_SIDE = 2048
+
+
+class MajoritySettings(Settings):
+    rule: Literal["majority", "minority"] = Field(
+        "majority",
+        title="Rule",
+        description="Which class of the window wins. Minority brings thin and rare classes out.",
+        json_schema_extra=titled(
+            {"majority": "the most frequent", "minority": "the least frequent"}
+        ),
+    )
+    window_px: int = Field(
+        3,
+        ge=3,
+        le=LARGEST,
+        title="Window",
+        description="Side in pixels, odd. 5 smooths without losing too much; what is narrower than "
+        "half the window is lost.",
+        json_schema_extra={"step": 2},
+    )
+    shape: Literal["square", "round"] = Field(
+        "square",
+        title="Shape",
+        description="Of the window.",
+        json_schema_extra=titled({"square": "square", "round": "round"}),
+    )
+    weight: int = Field(
+        1,
+        ge=1,
+        le=100,
+        title="Weight of the centre",
+        description="The pixel itself counts so many times.",
+    )
+    changing: tuple[int, ...] = Field(
+        (),
+        max_length=255,
+        title="May change",
+        description="Pixels of other classes stay as they are; none chosen means all.",
+        json_schema_extra={"widget": "class codes"},
+    )
+    winning: tuple[int, ...] = Field(
+        (),
+        max_length=255,
+        title="May win",
+        description="No pixel becomes another class; none chosen means all.",
+        json_schema_extra={"widget": "class codes"},
+    )
+    with_unclassified: bool = Field(
+        False,
+        title="Unclassified takes part",
+        description="Else it neither changes nor wins nor counts. Pixels without data never do.",
+    )
+
+    @field_validator("window_px")
+    @classmethod
+    def _odd(cls, side: int) -> int:
+        if side % 2 == 0:
+            raise ValueError("the window's side must be odd")
+        return side
+
+
+@dataclass(frozen=True)
+class _Filter:
+    """Picklable. ``codes``: those that take part, in order."""
+
+    settings: MajoritySettings
+    codes: tuple[int, ...]
+
+    def __call__(self, around: Around) -> Float32Array:
+        table = np.full(256, len(self.codes), np.uint8)
+        table[list(self.codes)] = np.arange(len(self.codes))
+        whole = codes_in(around.block)
+        found = self._filtered(table[whole])
+        back = np.array([*self.codes, NODATA_CODE], np.uint8)[found]
+        kept = np.where(table[whole] == len(self.codes), whole, back)
+        return around.pick(kept[None].astype(np.float32))
+
+    def _filtered(self, places: Codes) -> Codes:
+        s, out = self.settings, np.empty_like(places)
+        may_change, may_win = (flags(codes)[list(self.codes)] for codes in (s.changing, s.winning))
+        minority, radius = s.rule == "minority", s.window_px // 2
+        if s.shape == "square":
+            filter_square(places, radius, s.weight, minority, may_change, may_win, out)
+        else:
+            widths = half_widths(radius)
+            filter_round(places, widths, s.weight, minority, may_change, may_win, out)
+        return out
+
+
+def half_widths(radius: int) -> np.ndarray:
+    """How far each row of a round window reaches to both sides: pixels whose centres are within
+    radius + ½."""
+    steps = np.arange(-radius, radius + 1)
+    return np.floor(np.sqrt((radius + 0.5) ** 2 - steps**2)).astype(np.int64)
+
+
+def _open(raster: Raster, settings: MajoritySettings, _: Context) -> Raster:
+    require_known(raster, settings.changing, "May change")
+    require_known(raster, settings.winning, "May win")
+    if settings.window_px > min(raster.grid.width, raster.grid.height):
+        raise BadSettingsError("The window is larger than the map. Choose a smaller one.")
+    left_out = () if settings.with_unclassified else (UNCLASSIFIED_CODE,)
+    codes = tuple(
+        sorted(e.code for e in raster.bands[0].legend if e.code not in (*left_out, NODATA_CODE))
+    )
+    if not set(codes) & (set(settings.winning) or set(codes)):
+        raise BadSettingsError("No class is left that may win. Choose at least one.")
+    radius = settings.window_px // 2
+    return NativeRaster(
+        raster, roles_of(raster), raster.bands, (radius, radius), _Filter(settings, codes),
+        f"{settings.rule} {settings}", largest=NATIVE_SIDE,
+    )  # fmt: skip
+
+
+def _say(s: MajoritySettings) -> str:
+    what = "the most frequent class" if s.rule == "majority" else "the least frequent class"
+    return f"{what} of {s.window_px} × {s.window_px} pixels{', round' * (s.shape == 'round')}"
+
+
+SPEC = Operation(
+    id="majority",
+    version=1,
+    station="tidy",
+    title="Majority filter",
+    short="smoothed",
+    good_for="Salt and pepper: single pixels take the class around them.",
+    source="Textbook moving window; windows end at the map's edge, ties keep the centre",
+    settings=MajoritySettings,
+    open=of_one(_open),
+    say=_say,
+    takes=frozenset({"classes"}),
+    native_side=NATIVE_SIDE,
+)

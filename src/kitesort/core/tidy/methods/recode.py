@@ -1,0 +1,93 @@
+"""Classes made into others: recoded, joined, taken back."""
+
+from dataclasses import dataclass
+
+import numpy as np
+from pydantic import Field
+
+from kitesort.core.bands import Band
+from kitesort.core.errors import BadSettingsError
+from kitesort.core.grid import Window
+from kitesort.core.legend import UNCLASSIFIED_CODE, Legend
+from kitesort.core.operation import Context, Operation, of_one
+from kitesort.core.raster.class_file import class_bands
+from kitesort.core.raster.lazy import OnSource
+from kitesort.core.raster.protocol import Block, Raster, Shape, masked_block
+from kitesort.core.settings import Settings
+from kitesort.core.tidy.methods._codes import codes_in, require_known
+
+
+class Recoded(Settings):
+    """Pixels of a class become those of another; 255 is unclassified."""
+
+    code: int = Field(ge=1, le=255)
+    to: int = Field(ge=1, le=255)
+
+
+class RecodeSettings(Settings):
+    table: tuple[Recoded, ...] = Field(
+        (),
+        max_length=255,
+        title="Becomes",
+        description="Several classes may become the same one; what is not named stays as it is.",
+        json_schema_extra={"widget": "recode"},
+    )
+
+
+@dataclass(frozen=True)
+class _Recoded(OnSource):
+    """``table`` (256,) gives the code of each code."""
+
+    source: Raster
+    legend: Legend
+    table: tuple[int, ...]
+
+    @property
+    def bands(self) -> tuple[Band, ...]:
+        return class_bands(self.legend)
+
+    def _told(self) -> tuple[str, ...]:
+        return self.source.fingerprint, f"recoded {self.table}"
+
+    def read(
+        self, window: Window, roles: tuple[str, ...] | None = None, shape: Shape | None = None
+    ) -> Block:
+        block = self.source.read(window, roles, shape)
+        values = np.array(self.table, np.float32)[codes_in(block)]
+        return masked_block(values[None], block.valid)
+
+
+def _open(raster: Raster, settings: RecodeSettings, _: Context) -> Raster:
+    given = [one.code for one in settings.table]
+    if len(set(given)) < len(given):
+        raise BadSettingsError("A class is named twice. Say once what it becomes.")
+    require_known(raster, given, "Becomes")
+    targets = [one.to for one in settings.table]
+    require_known(raster, [to for to in targets if to != UNCLASSIFIED_CODE], "Becomes")
+    table = list(range(256))
+    for one in settings.table:
+        table[one.code] = one.to
+    legend = raster.bands[0].legend
+    left = {table[entry.code] for entry in legend}
+    kept = tuple(e for e in legend if e.code in left or e.code == UNCLASSIFIED_CODE)
+    return _Recoded(raster, kept, tuple(table))
+
+
+def _say(s: RecodeSettings) -> str:
+    n = len(s.table)
+    return f"{n} class{'' if n == 1 else 'es'} made into others"
+
+
+SPEC = Operation(
+    id="recode",
+    version=1,
+    station="tidy",
+    title="Recode and join",
+    short="recoded",
+    good_for="Two classes that are reported as one, or one that should not be there.",
+    source="Codes exchanged for codes",
+    settings=RecodeSettings,
+    open=of_one(_open),
+    say=_say,
+    takes=frozenset({"classes"}),
+)

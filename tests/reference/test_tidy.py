@@ -1,0 +1,270 @@
+"""Tidying against SciPy, rasterio and brute force, pixel for pixel, with rules of ties and edges as
+stated: windows end at the map's edge, ties keep the centre, else the lower code."""
+
+import numpy as np
+import pytest
+import rasterio.features
+from scipy import ndimage
+from scipy.spatial import cKDTree
+
+from kitesort.core.engine import UNWATCHED
+from kitesort.core.errors import BadSettingsError
+from kitesort.core.grid import Window
+from kitesort.core.legend import UNCLASSIFIED, Legend, LegendEntry
+from kitesort.core.operation import Context
+from kitesort.core.raster.class_file import class_bands
+from kitesort.core.raster.protocol import Raster
+from kitesort.core.settings import validate_settings
+from kitesort.core.tidy.methods.majority import half_widths
+from kitesort.core.tidy.methods.sieve import sieve
+from kitesort.core.tidy.registry import TIDYINGS
+from support.arrays import ArrayRaster
+
+Codes = np.ndarray
+LEGEND: Legend = (
+    *(LegendEntry(c, f"Class {c}", f"#10{c:02d}20") for c in (1, 2, 4, 7)), UNCLASSIFIED,
+)  # fmt: skip
+
+
+class CodeRaster(ArrayRaster):
+    bands = class_bands(LEGEND)
+
+
+def make_codes(seed: int = 0, shape: tuple[int, int] = (60, 83)) -> Codes:
+    """Fields with salt and pepper, no data along an edge and in holes, unclassified spots."""
+    rng = np.random.default_rng(seed)
+    fields = rng.choice([1, 2, 4, 7], (8, 10)).repeat(9, 0).repeat(9, 1)[: shape[0], : shape[1]]
+    noise = rng.random(fields.shape)
+    codes = np.where(noise < 0.2, rng.choice([1, 2, 4, 7], fields.shape), fields)
+    codes = np.where((noise > 0.9) & (noise < 0.94), 255, codes)
+    codes = np.where(noise > 0.97, 0, codes)
+    codes[:, :3] = 0
+    return codes.astype(np.uint8)
+
+
+def raster_of(codes: Codes) -> Raster:
+    return CodeRaster(codes[None].astype(np.float32), codes > 0, ("class",))
+
+
+def tidied(operation: str, codes: Codes, **settings: object) -> Codes:
+    spec, raster = TIDYINGS[operation], raster_of(codes)
+    context = Context(lambda _i, _e: raster)
+    given = spec.prepare((raster,), validate_settings(spec, settings), context, UNWATCHED)
+    made = spec.open((raster,), given, context)
+    return read(made, made.grid.whole)
+
+
+def read(raster: Raster, window: Window) -> Codes:
+    block = raster.read(window)
+    return np.where(block.valid, block.values[0], 0).astype(np.uint8)
+
+
+def by_scipy(codes: Codes, footprint: Codes, weight: int, minority: bool) -> Codes:
+    """SciPy's generic filter, with the rule written out."""
+    middle = int(footprint.sum()) // 2
+
+    def rule(values: Codes) -> int:
+        centre = int(values[middle])
+        if centre in (0, 255):
+            return centre
+        part = values[(values != 0) & (values != 255)].astype(int)
+        counts = np.bincount(part, minlength=256)
+        counts[centre] += weight - 1
+        there = counts > 0
+        best = counts[there].min() if minority else counts.max()
+        return centre if counts[centre] == best else int(np.flatnonzero(counts == best)[0])
+
+    found = ndimage.generic_filter(codes, rule, footprint=footprint, mode="constant", cval=0)
+    return np.asarray(found)
+
+
+@pytest.mark.parametrize("window", [3, 5, 9])
+@pytest.mark.parametrize("rule", ["majority", "minority"])
+@pytest.mark.parametrize("weight", [1, 4])
+def test_square_windows_as_scipy(window: int, rule: str, weight: int) -> None:
+    codes = make_codes()
+    want = by_scipy(codes, np.ones((window, window), bool), weight, rule == "minority")
+    got = tidied("majority", codes, window_px=window, rule=rule, weight=weight)
+    assert np.array_equal(got, want)
+    assert (got != codes).mean() > 0.05
+
+
+@pytest.mark.parametrize("window", [3, 7, 11])
+def test_round_windows_as_scipy(window: int) -> None:
+    codes, radius = make_codes(1), window // 2
+    rows, cols = np.indices((window, window)) - radius
+    disc = rows**2 + cols**2 <= (radius + 0.5) ** 2
+    assert np.array_equal(2 * half_widths(radius) + 1, disc.sum(axis=1))
+    want = by_scipy(codes, disc, 1, False)
+    assert np.array_equal(tidied("majority", codes, window_px=window, shape="round"), want)
+
+
+def test_a_window_as_wide_as_can_be() -> None:
+    codes = make_codes(2)
+    want = by_scipy(codes, np.ones((31, 31), bool), 1, False)
+    assert np.array_equal(tidied("majority", codes, window_px=31), want)
+
+
+def test_only_some_classes_change_or_win() -> None:
+    codes = make_codes(3)
+    free = tidied("majority", codes, window_px=5)
+    held = tidied("majority", codes, window_px=5, changing=[2])
+    assert np.array_equal(held, np.where(codes == 2, free, codes))
+    never = tidied("majority", codes, window_px=5, winning=[1, 4])
+    changed = never != codes
+    assert set(np.unique(never[changed])) <= {1, 4} and changed.any()
+
+
+def test_unclassified_takes_part_on_request() -> None:
+    codes = np.full((9, 9), 255, np.uint8)
+    codes[4, 4] = 2
+    assert tidied("majority", codes)[4, 4] == 2
+    assert tidied("majority", codes, with_unclassified=True)[4, 4] == 255
+
+
+def by_brute_force(codes: Codes, least: int, diagonal: bool) -> Codes:
+    """Patches by SciPy's label; borders counted side by side."""
+    structure = np.ones((3, 3)) if diagonal else None
+    labels, n = np.zeros(codes.shape, int), 0
+    for code in np.unique(codes):
+        here, m = ndimage.label(codes == code, structure)
+        labels[here > 0] = here[here > 0] + n
+        n += m
+    sizes = np.bincount(labels.reshape(-1))
+    small = (sizes < least)[labels] & (codes != 0)
+    out = codes.copy()
+    for label in np.unique(labels[small]):
+        border = np.zeros(256, int)
+        for r, c in np.argwhere(labels == label):
+            for y, x in ((r - 1, c), (r + 1, c), (r, c - 1), (r, c + 1)):
+                inside = 0 <= y < codes.shape[0] and 0 <= x < codes.shape[1]
+                if inside and not small[y, x] and codes[y, x] not in (0, 255):
+                    border[codes[y, x]] += 1
+        if border.any():
+            out[labels == label] = border.argmax()
+    return out
+
+
+@pytest.mark.parametrize("least", [2, 5, 40])
+@pytest.mark.parametrize("diagonal", [False, True])
+def test_the_sieve_by_brute_force(least: int, diagonal: bool) -> None:
+    codes = make_codes(4)
+    want = by_brute_force(codes, least, diagonal)
+    neighbours = "8" if diagonal else "4"
+    got = tidied("sieve", codes, least_px=least, neighbours=neighbours)
+    assert np.array_equal(got, want)
+    assert (got != codes).any()
+
+
+def test_the_sieve_takes_out_what_rasterio_does_where_there_is_no_choice() -> None:
+    """Single pixels inside one large field: only one neighbour to go to."""
+    codes = np.full((40, 40), 4, np.uint8)
+    codes[5::7, 3::6] = 2
+    assert np.array_equal(sieve(codes, 3, False, ()), rasterio.features.sieve(codes, 3))
+
+
+def test_hectares_become_pixels() -> None:
+    """A pixel of 10 m is 0.01 ha on the plane; the ellipsoid makes it a little less or more."""
+    codes = make_codes(5)
+    assert np.array_equal(
+        tidied("sieve", codes, least_ha=0.0495), tidied("sieve", codes, least_px=5)
+    )
+    assert not np.array_equal(
+        tidied("sieve", codes, least_ha=0.08), tidied("sieve", codes, least_px=5)
+    )
+
+
+def test_fill_by_the_nearest_of_a_tree() -> None:
+    """SciPy's k-d tree over all pixels that have a class; of equally near ones the lower code."""
+    codes = make_codes(6)
+    got = tidied("fill", codes, furthest_px=4)
+    places = np.argwhere((codes != 0) & (codes != 255))
+    tree = cKDTree(places)
+    for place in np.argwhere(codes == 255):
+        away, _ = tree.query(place)
+        if away > 4:
+            assert got[tuple(place)] == 255
+            continue
+        near = tree.query_ball_point(place, away + 1e-9)
+        assert got[tuple(place)] == min(codes[tuple(places[i])] for i in near)
+    assert np.array_equal(got[codes != 255], codes[codes != 255])
+
+
+def test_holes_are_filled_the_collar_never() -> None:
+    codes = np.full((30, 30), 2, np.uint8)
+    codes[:, :4] = 0
+    codes[10:12, 10:13] = 0
+    codes[20:26, 20:26] = 0
+    got = tidied("fill", codes, unclassified=False, holes_px=20, furthest_px=9)
+    assert (got[10:12, 10:13] == 2).all()
+    assert (got[:, :4] == 0).all() and (got[20:26, 20:26] == 0).all()
+
+
+def test_recoded_and_joined() -> None:
+    codes = make_codes(7)
+    table = [{"code": 7, "to": 2}, {"code": 1, "to": 255}]
+    got = tidied("recode", codes, table=table)
+    want = np.where(codes == 7, 2, np.where(codes == 1, 255, codes))
+    assert np.array_equal(got, want)
+    spec = TIDYINGS["recode"]
+    raster = raster_of(codes)
+    made = spec.open(
+        (raster,), validate_settings(spec, {"table": table}), Context(lambda *_: raster)
+    )
+    assert [e.code for e in made.bands[0].legend] == [2, 4, 255]
+
+
+SETTINGS: dict[str, dict[str, object]] = {
+    "majority": {"window_px": 7, "shape": "round"},
+    "sieve": {"least_px": 12, "neighbours": "8"},
+    "fill": {"furthest_px": 6, "holes_px": 9},
+    "recode": {"table": [{"code": 7, "to": 2}]},
+}
+
+
+@pytest.mark.parametrize("operation", list(TIDYINGS))
+def test_pieces_are_the_whole(operation: str) -> None:
+    """Whatever the blocks; the map is larger than what is looked at around each."""
+    raster = raster_of(make_codes(8))
+    spec = TIDYINGS[operation]
+    made = spec.open(
+        (raster,), validate_settings(spec, SETTINGS[operation]), Context(lambda *_: raster)
+    )
+    whole = read(made, made.grid.whole)
+    for size in (17, 40):
+        pieces = np.zeros_like(whole)
+        for window in made.grid.blocks(size):
+            pieces[window.slices] = read(made, window)
+        assert np.array_equal(pieces, whole)
+    assert not np.array_equal(whole, make_codes(8))
+
+
+@pytest.mark.parametrize(
+    ("operation", "settings", "words"),
+    [
+        ("majority", {"window_px": 4}, "must be odd"),
+        ("majority", {"window_px": 33}, "Window"),
+        ("majority", {"winning": [9]}, "no class of the code 9"),
+        ("majority", {"winning": [255]}, "No class is left"),
+        ("sieve", {"least_px": 1}, "Least size"),
+        ("sieve", {"classes": [3]}, "no class of the code 3"),
+        ("fill", {"unclassified": False}, "what is to be filled"),
+        ("recode", {"table": [{"code": 1, "to": 9}]}, "no class of the code 9"),
+        ("recode", {"table": [{"code": 1, "to": 2}, {"code": 1, "to": 4}]}, "named twice"),
+    ],
+)
+def test_what_cannot_be_done_is_said(
+    operation: str, settings: dict[str, object], words: str
+) -> None:
+    with pytest.raises(BadSettingsError, match=words):
+        tidied(operation, make_codes(), **settings)
+
+
+def test_a_window_larger_than_the_map_is_refused() -> None:
+    with pytest.raises(BadSettingsError, match="larger than the map"):
+        tidied("majority", make_codes()[:20, :20], window_px=31)
+
+
+def test_a_sieve_that_would_empty_the_map_leaves_it() -> None:
+    codes = np.full((5, 5), 2, np.uint8)
+    assert np.array_equal(tidied("sieve", codes, least_px=400), codes)

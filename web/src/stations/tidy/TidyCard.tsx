@@ -1,0 +1,162 @@
+import { Text } from "@chakra-ui/react";
+import { useEffect, useState } from "react";
+
+import { sentenceOf } from "../../api/problem";
+import { useCorrectLayers } from "../../api/queries/corrections";
+import { useTidied, useTidyings } from "../../api/queries/tidy";
+import type { ClassMap } from "../../api/types";
+import { StepForms } from "../../forms/StepForms";
+import { FormSubject } from "../../forms/subject";
+import { Card } from "../../shared/Card";
+import { KeepAct } from "../../shared/KeepAct";
+import { Part } from "../../shared/Part";
+import { Primary } from "../../shared/Primary";
+import { Remark } from "../../shared/Remark";
+import { Select } from "../../shared/Select";
+import { useStudyId } from "../../shared/study";
+import { useDebounced } from "../../shared/useDebounced";
+import { useView, useViewStore } from "../../shared/viewStore";
+import { AlsoFor } from "./AlsoFor";
+import { Changes } from "./Changes";
+import { useTidyChain } from "./tidyStore";
+import { useMapToTidy } from "./useMapToTidy";
+
+const PURPOSE = "A map that can be drawn, with nothing done in secret.";
+const PAUSE_MS = 300;
+
+/** Steps on a class map, seen in the right pane before anything is kept. */
+export function TidyCard() {
+  const { maps, map, choose } = useMapToTidy();
+  const [also, setAlso] = useState<readonly number[]>([]);
+  if (!map) {
+    return (
+      <Card title="Tidy" purpose={PURPOSE}>
+        <Text color="quiet" mt="3">
+          There is no class map yet. Make one in Classify; it can be smoothed, sieved, filled and
+          recoded here.
+        </Text>
+      </Card>
+    );
+  }
+  return (
+    <Card title="Tidy" purpose={PURPOSE} action={<MakeIt map={map} also={also} onMade={choose} />}>
+      <Part title="Map">
+        <Select
+          label="Class map"
+          hideLabel
+          value={String(map.id)}
+          options={maps.map(({ id, title }) => ({ value: String(id), label: title }))}
+          onValue={(id) => choose(Number(id))}
+        />
+        {!map.kept && (
+          <Text mt="1" color="quiet">
+            Not kept as a file yet. <KeepAct layer={map} />
+          </Text>
+        )}
+      </Part>
+      <Steps map={map} />
+      <AlsoFor maps={maps.filter(({ id }) => id !== map.id)} also={also} onAlso={setAlso} />
+    </Card>
+  );
+}
+
+function Steps({ map }: { readonly map: ClassMap }) {
+  const { data: tidyings = [] } = useTidyings();
+  const { steps, add, change, remove } = useTidyChain();
+  const orders = useOrders();
+  const { data: found, isPlaceholderData } = useTidied(map.id, orders);
+  const canBeDone = orders.length === 0 || (found?.problem === null && !isPlaceholderData);
+  usePreview(map.id, canBeDone ? JSON.stringify(orders) : null);
+  return (
+    <>
+      {steps.length > 0 && found && <Changes found={found} />}
+      <Part title="Steps">
+        {steps.length === 0 && (
+          <Text color="quiet">
+            No step yet. Steps are done one after the other, and shown on the right before anything
+            is kept.
+          </Text>
+        )}
+        <FormSubject value={{ scenes: [], chosen: [], legend: map.legend }}>
+          <StepForms
+            operations={tidyings}
+            offered={tidyings}
+            steps={steps}
+            onAdd={add}
+            onChange={change}
+            onRemove={remove}
+          />
+        </FormSubject>
+      </Part>
+    </>
+  );
+}
+
+/** The steps as the server is told, once they have come to rest. */
+function useOrders() {
+  const steps = useTidyChain((store) => store.steps);
+  const rested = useDebounced(
+    steps.map(({ operation, settings }) => ({ operation, settings: settings ?? {} })),
+    PAUSE_MS,
+  );
+  return steps.length === 0 ? [] : rested;
+}
+
+/** The right pane shows the map with the steps done to it, and the map itself without any; what it
+ * shows stays while they cannot be done (null). */
+function usePreview(layerId: number, steps: string | null) {
+  useEffect(() => {
+    if (steps === null) return;
+    const { view, setPane } = useViewStore.getState();
+    const now = view?.panes[1];
+    if (steps !== "[]") setPane(1, { kind: "tidied", layerId, steps });
+    else if (now?.kind === "tidied") setPane(1, { kind: "map", layerId });
+  }, [layerId, steps]);
+}
+
+interface MakeProps {
+  readonly map: ClassMap;
+  /** Other maps to which the same is done. */
+  readonly also: readonly number[];
+  readonly onMade: (layerId: number) => void;
+}
+
+/** The tidied map as a layer beside the one that it was made of. */
+function MakeIt({ map, also, onMade }: MakeProps) {
+  const correct = useCorrectLayers(useStudyId());
+  const { panes } = useView();
+  const setPane = useViewStore((store) => store.setPane);
+  const { steps, clear } = useTidyChain();
+  const orders = useOrders();
+  const { data: found } = useTidied(map.id, orders);
+  const make = () =>
+    correct.mutate(
+      { layer_ids: [map.id, ...also.filter((id) => id !== map.id)], steps: orders },
+      {
+        onSuccess: ({ maps: made }) => {
+          const [after] = made;
+          if (!after) return;
+          clear();
+          if (panes[0].kind !== "scene") setPane(0, { kind: "map", layerId: map.id });
+          onMade(after.id);
+        },
+      },
+    );
+  return (
+    <>
+      {correct.error && <Remark tone="problem">{sentenceOf(correct.error)}</Remark>}
+      {correct.data?.problems.map(({ layer_id, title, sentence }) => (
+        <Remark key={layer_id} tone="problem">
+          {title}: {sentence}
+        </Remark>
+      ))}
+      <Primary
+        onClick={make}
+        loading={correct.isPending}
+        disabled={steps.length === 0 || found?.problem !== null}
+      >
+        {also.length > 0 ? `Tidy ${also.length + 1} maps` : "Make the tidied map"}
+      </Primary>
+    </>
+  );
+}

@@ -1,0 +1,1 @@
+export { TidyCard } from "./TidyCard";

@@ -65,7 +65,8 @@ def main(address: str) -> None:
 
 def shoot_tidy(page: Page) -> None:
     page.get_by_role("link", name="Tidy").click()
-    page.get_by_label("Class map").select_option(label="Summer pass, class map 1")
+    maps = page.get_by_role("combobox", name="Class map")
+    maps.select_option(label="Summer pass, class map 1")
     for title in ("Majority filter", "Sieve"):
         page.get_by_role("button", name="Add a step").click()
         page.get_by_role("button", name=re.compile(f"^{title}")).click()

@@ -6,7 +6,7 @@ from collections.abc import Callable, Iterable
 from contextlib import ExitStack
 from pathlib import Path
 
-from bench import classify, clusters, derive, layouts, look, methods, page, scenes, tiles
+from bench import classify, clusters, derive, layouts, look, methods, page, scenes, tidy, tiles
 from bench.ground import Ground
 from bench.result import Result, machine, print_result
 from kitesort.core.delivery import read_delivery
@@ -16,6 +16,7 @@ ROWS: dict[str, Row] = {
     "in-memory": lambda g: classify.in_memory(g.demo, classify.demo_samples(g.demo, g.sites)),
     "methods": lambda _: methods.all_methods(),
     "clusters": lambda g: clusters.clusters(g.large),
+    "tidy": lambda _: tidy.tidying(),
     "whole-run": lambda g: classify.whole_run(g.metadata, g.sites, g.large),
     "keep-scene": lambda g: scenes.keeping(g.twelve, g.folder),
     "keep-index": lambda g: derive.keep_index(g.twelve, g.folder),

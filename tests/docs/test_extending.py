@@ -36,7 +36,9 @@ from kitesort.core.recipe import LayerLeaf, LayerReader, apply_operation, open_r
 client = TestClient(create_app(), "http://127.0.0.1")  # not entered: without a database
 told = {
     name: [entry["id"] for entry in client.get(f"/api/{name}").json()]
-    for name in ("corrections", "combinations", "derivations", "classifiers", "clusterings", "tidyings")
+    for name in (
+        "corrections", "combinations", "derivations", "classifiers", "clusterings", "tidyings"
+    )
 }
 delivery = read_delivery(metadata)
 reader = LayerReader(lambda _, excluded: open_delivery(delivery, excluded), lambda _: delivery)

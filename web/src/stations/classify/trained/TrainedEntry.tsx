@@ -5,7 +5,7 @@ import { useClassifiers } from "../../../api/queries/runs";
 import { useRemoveTrained, useRenameTrained } from "../../../api/queries/trained";
 import type { Trained } from "../../../api/types";
 import { Download } from "../../../shared/Download";
-import { formatDate, formatPercent, plural } from "../../../shared/format";
+import { formatCount, formatDate, formatPercent, plural } from "../../../shared/format";
 import { Quiet } from "../../../shared/Quiet";
 import { useStudyId } from "../../../shared/study";
 import { limitsWords } from "../limits";
@@ -81,6 +81,11 @@ export function TrainedEntry({ one, open, onOpen, onApplied }: Props) {
   );
 }
 
+/** How a clustering came about. */
+function clustersWords({ title, n_sampled, n_usable, rounds }: NonNullable<Trained["clusters"]>) {
+  return `Clusters found by ${title} on ${formatCount(n_sampled)} of ${plural(n_usable, "usable pixel")}; ${rounds.at(-1) ?? ""}.`;
+}
+
 function Facts({ one }: { readonly one: Trained }) {
   const { data: methods = [] } = useClassifiers();
   const method = methods.find(({ id }) => id === one.method)?.title ?? one.method;
@@ -96,9 +101,11 @@ function Facts({ one }: { readonly one: Trained }) {
         {one.scene !== null && `, trained on ${one.scene}`}, {formatDate(one.created_at)}.
       </Text>
       <Text color="quiet">
-        {check?.mean == null
-          ? "No site could be held out, so that there is no first check."
-          : `First check: ${formatPercent(check.mean, 1)} told right (${limitsWords({ mean: check.mean, low: check.low, high: check.high })}) in ${check.n_folds} folds of whole sites; of the sites, not of the ground.`}
+        {one.clusters
+          ? clustersWords(one.clusters)
+          : check?.mean == null
+            ? "No site could be held out, so that there is no first check."
+            : `First check: ${formatPercent(check.mean, 1)} told right (${limitsWords({ mean: check.mean, low: check.low, high: check.high })}) in ${check.n_folds} folds of whole sites; of the sites, not of the ground.`}
       </Text>
     </>
   );

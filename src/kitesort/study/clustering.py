@@ -19,7 +19,7 @@ from kitesort.core.classify.stored import (
 )
 from kitesort.core.classify.trained import medians
 from kitesort.core.cluster.groups import Groups, cluster_colours, find_groups, has_mixed_units
-from kitesort.core.cluster.protocol import ClusteringSettings, ClusteringSpec
+from kitesort.core.cluster.protocol import ClusteringSettings, ClusteringSpec, CountedSettings
 from kitesort.core.cluster.registry import CLUSTERINGS
 from kitesort.core.cluster.sample import ClusterSample, read_sample
 from kitesort.core.engine import UNWATCHED, Watch
@@ -35,6 +35,7 @@ from kitesort.study.rasters import layer_record, left_out_flags, open_layer, req
 from kitesort.study.training import map_recipe, training_state
 
 LIVE_PIXELS = 20_000
+USUAL_CLUSTERS = 8
 KEPT_SAMPLES = 6
 KEPT_STATES = 24
 MOST_SEED = 2**31 - 1
@@ -174,8 +175,11 @@ def find_clusters(order: ClusterOrder, most: int | None = None, watch: Watch = U
 
 
 def live_clusters(order: ClusterOrder) -> Found:
-    """As ``find_clusters``, on few pixels, remembered."""
-    return _states.get(order.version, lambda: find_clusters(order, LIVE_PIXELS))
+    """As ``find_clusters``, on few pixels, of many clusters on fewer, remembered."""
+    settings = order.settings
+    k = settings.n_clusters if isinstance(settings, CountedSettings) else USUAL_CLUSTERS
+    most = LIVE_PIXELS * USUAL_CLUSTERS // max(k, USUAL_CLUSTERS)
+    return _states.get(order.version, lambda: find_clusters(order, most))
 
 
 def remembered_clusters(version: str) -> Found | None:

@@ -1,34 +1,34 @@
 """The nearest class to pixels that have none."""
 
 import numba
-from numba import boolean, int64, uint8, void
+from numba import int64, uint8, void
 
 from kitesort.core.kernels import read_only
 
 
 @numba.njit(
-    void(read_only(uint8, 2), read_only(boolean, 2), read_only(int64, 2), uint8[:, ::1]),
+    void(
+        read_only(uint8, 2), read_only(int64, 2), read_only(int64, 2), read_only(int64, 1),
+        uint8[:, ::1],
+    ),
     nogil=True,
     cache=True,
-)
-def fill_nearest(codes, wanted, steps, out):  # type: ignore[no-untyped-def]
-    """Give ``wanted`` pixels (rows, cols) the nearest class, the lowest code of equally near ones.
-    ``steps`` (n, 3): down, right and squared distance, the nearest first."""
+)  # fmt: skip
+def fill_nearest(codes, away, steps, starts, out):  # type: ignore[no-untyped-def]
+    """Give pixels (rows, cols) the lowest code of the nearest classes. ``away``: squared distance
+    to these, -1 where nothing is wanted. ``steps`` (n, 2), down and right, by squared distance;
+    those of d lie from ``starts[d]`` to ``starts[d + 1]``."""
     rows, cols = codes.shape
     for r in range(rows):
         for c in range(cols):
             out[r, c] = codes[r, c]
-            if not wanted[r, c]:
+            if away[r, c] < 0:
                 continue
-            best, reach = 0, -1
-            for i in range(steps.shape[0]):
-                if best > 0 and steps[i, 2] > reach:
-                    break
+            best = 0
+            for i in range(starts[away[r, c]], starts[away[r, c] + 1]):
                 y, x = r + steps[i, 0], c + steps[i, 1]
-                if y < 0 or x < 0 or y >= rows or x >= cols:
-                    continue
-                code = codes[y, x]
-                if code != 0 and code != 255 and (best == 0 or code < best):
-                    best, reach = code, steps[i, 2]
-            if best > 0:
-                out[r, c] = best
+                if 0 <= y < rows and 0 <= x < cols:
+                    code = codes[y, x]
+                    if code not in (0, 255) and (best == 0 or code < best):
+                        best = code
+            out[r, c] = best if best > 0 else codes[r, c]

@@ -1,10 +1,12 @@
 """Pixels without a class get the nearest one."""
 
 from dataclasses import dataclass
+from functools import cache
 
 import numpy as np
 import numpy.typing as npt
 from pydantic import Field
+from scipy import ndimage
 
 from kitesort.core.bands import Band
 from kitesort.core.errors import BadSettingsError
@@ -44,17 +46,34 @@ class FillSettings(Settings):
     )
 
 
-def offsets(furthest: int) -> npt.NDArray[np.int64]:
-    """Steps (n, 3) down and right within a circle, with their squared lengths, the nearest first;
-    of equals from top to bottom, from left to right."""
+Numbers = npt.NDArray[np.int64]
+
+
+@cache
+def steps_by_distance(furthest: int) -> tuple[Numbers, Numbers]:
+    """Steps (n, 2) down and right within a circle by squared distance, and from where on those of
+    each squared distance lie, (furthest² + 2,)."""
     side = np.arange(-furthest, furthest + 1)
     down, right = (part.reshape(-1) for part in np.meshgrid(side, side, indexing="ij"))
     away = down**2 + right**2
-    inside = (away <= furthest**2) & (away > 0)
-    order = np.argsort(away[inside], kind="stable")
-    return np.ascontiguousarray(
-        np.stack([down[inside], right[inside], away[inside]], axis=1)[order].astype(np.int64)
-    )
+    order = np.argsort(away, kind="stable")
+    order = order[away[order] <= furthest**2]
+    starts = np.searchsorted(away[order], np.arange(furthest**2 + 2))
+    return np.ascontiguousarray(np.stack([down, right], axis=1)[order]), starts.astype(np.int64)
+
+
+def fill(codes: Codes, wanted: npt.NDArray[np.bool_], furthest: int) -> Codes:
+    """Codes (rows, cols) in which wanted pixels have the nearest class within ``furthest`` pixels,
+    the lowest code of equally near ones; distances by SciPy's exact Euclidean transform."""
+    without = (codes == NODATA_CODE) | (codes == UNCLASSIFIED_CODE)
+    if without.all() or not wanted.any():
+        return codes
+    squares = np.rint(ndimage.distance_transform_edt(without) ** 2).astype(np.int64)
+    away = np.where(wanted & (squares <= furthest**2), squares, -1)
+    steps, starts = steps_by_distance(furthest)
+    out = np.empty_like(codes)
+    fill_nearest(codes, away, steps, starts, out)
+    return out
 
 
 @dataclass(frozen=True)
@@ -82,8 +101,7 @@ class _Filled(NativeReading):
             wanted |= codes == UNCLASSIFIED_CODE
         if s.holes_px:
             wanted |= self._holes(codes, wide)
-        out = np.empty_like(codes)
-        fill_nearest(codes, wanted, offsets(s.furthest_px), out)
+        out = fill(codes, wanted, s.furthest_px)
         here = out[
             window.row - top : window.row - top + window.height,
             window.col - left : window.col - left + window.width,

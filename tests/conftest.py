@@ -17,7 +17,7 @@ from support.small_scene import SmallScene, write_small_scene
 from support.stop_watch import StopWatch
 from support.study import SmallStudy, make_small_study
 
-MUCH_TOO_SLOW: Final = 3
+MUCH_TOO_SLOW: Final = 5
 OVER_BUDGET: Final = "over its budget"
 # Several processes meet in these; the kernel may give each its turn in any order.
 OF_SEVERAL_PROCESSES: Final = ("browser", "launch", "trust")

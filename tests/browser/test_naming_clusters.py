@@ -42,6 +42,7 @@ def test_live_clusters_follow_the_slider(study_page: StudyPage) -> None:
     expect(page.get_by_role("button", name="Cluster the whole scene")).to_be_disabled()
 
 
+@pytest.mark.slow("a scene is clustered, named, kept and checked")
 def test_from_nothing_to_a_named_and_checked_map_by_keys(study_page: StudyPage) -> None:
     page = study_page.page
     by_clusters(study_page)

@@ -8,7 +8,6 @@ from typing import Any
 import numpy as np
 
 from kitesort.core.correct.registry import CORRECTIONS
-from kitesort.core.errors import NotFoundError
 from kitesort.core.geometry import reproject_geometry
 from kitesort.core.legend import Legend
 from kitesort.core.operation import Operation
@@ -32,10 +31,7 @@ class Step:
 
 def step_spec(operation: str) -> Operation:
     """Raises NotFoundError : no correction, and no step of tidying."""
-    for family in (CORRECTIONS, TIDYINGS):
-        if operation in family:
-            return family[operation]
-    raise NotFoundError(f"There is no step called “{operation}”.")
+    return TIDYINGS[operation] if operation in TIDYINGS else CORRECTIONS[operation]
 
 
 def with_steps(study_id: int, layer: Layer, steps: Iterable[Step]) -> Recipe:

@@ -1,6 +1,7 @@
 import { Flex } from "@chakra-ui/react";
 
 import { Toggle } from "../../shared/Toggle";
+import { useClusterMapId } from "../../shared/useClusters";
 import type { View } from "../../shared/view";
 import { useView, useViewStore } from "../../shared/viewStore";
 
@@ -13,11 +14,16 @@ const WAYS: [View["classifyBy"], string][] = [
 export function ByChoice() {
   const { classifyBy, panes } = useView();
   const { change, setPane } = useViewStore.getState();
+  const kept = useClusterMapId();
   const choose = (way: View["classifyBy"]) => {
     change({ classifyBy: way, ...(way === "clusters" && { tab: "clusters" as const }) });
     const right = panes[1].kind;
-    if (way === "clusters" && right === "live") setPane(1, { kind: "clusters" });
-    if (way === "sites" && right === "clusters") setPane(1, { kind: "live" });
+    if (way === "clusters" && right === "live") {
+      setPane(1, kept === null ? { kind: "clusters" } : { kind: "named", layerId: kept });
+    }
+    if (way === "sites" && (right === "clusters" || right === "named")) {
+      setPane(1, { kind: "live" });
+    }
   };
   return (
     <Flex gap="1.5" role="group" aria-label="How classes come about">

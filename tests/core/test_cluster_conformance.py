@@ -93,8 +93,7 @@ def test_units_of_a_layer_do_not_matter_on_one_scale(method: str) -> None:
 
 
 def test_it_comes_back_from_its_file_as_a_classifier(method: str) -> None:
-    model = found(method).model
-    kind = "minimum-distance" if hasattr(model, "means") else "maximum-likelihood"
+    model, kind = found(method).model, found(method).method
     told = ToldClassifier(
         method=kind, method_version=CLASSIFIERS[kind].version, settings={}, roles=ROLES,
         quantities=("reflectance",) * 3, trained_on="", sentence="Grouped.",

@@ -6,7 +6,7 @@ from pydantic import BaseModel, Field
 
 from kitesort.api.schemas import Id, In
 from kitesort.core.cluster.protocol import MOST_CLUSTERS
-from kitesort.study.clustering import MOST_SEED
+from kitesort.study.method import MOST_SEED
 
 
 class ClusteringOut(BaseModel):

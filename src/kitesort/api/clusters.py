@@ -23,6 +23,7 @@ from kitesort.api.cluster_schemas import (
 )
 from kitesort.api.pictures import IMMUTABLE, picture_response
 from kitesort.api.runs import run_out
+from kitesort.api.scene_tiles import PNG
 from kitesort.api.schemas import Id, RunOut
 from kitesort.api.training import MethodQuery, RolesQuery, parse_roles
 from kitesort.core.classify.raster import class_map_raster
@@ -116,7 +117,7 @@ def _live_out(found: Found) -> LiveClustersOut:
 @router.get(
     "/studies/{study_id}/clusters/{version}/{level}/{row}/{col}.png",
     response_class=Response,
-    responses={200: {"content": {"image/png": {}}}},
+    responses=PNG,
 )
 def get_live_cluster_tile(
     request: Request,
@@ -256,7 +257,7 @@ def put_cluster_names(layer_id: Id, body: NamesIn) -> None:
 @router.get(
     "/cluster-maps/{layer_id}/tiles/{level}/{row}/{col}.png",
     response_class=Response,
-    responses={200: {"content": {"image/png": {}}}},
+    responses=PNG,
 )
 def get_cluster_tile(
     request: Request,

@@ -12,8 +12,7 @@ from kitesort.api.schemas import ClassifierOut, Id, RunCreate, RunOut
 from kitesort.core.classify.operations.classify import SPEC as CLASSIFY
 from kitesort.core.classify.registry import CLASSIFIERS
 from kitesort.core.classify.training import Training, require_enough_pixels, train
-from kitesort.core.correct.registry import CORRECTIONS
-from kitesort.core.tidy.registry import TIDYINGS
+from kitesort.core.operations import OPERATIONS
 from kitesort.core.training.samples import TrainingSamples
 from kitesort.runs import count_clusters, make_map, try_methods
 from kitesort.runs.feed import NewsFeed
@@ -27,7 +26,6 @@ from kitesort.study.training import make_training, map_recipe, samples_of
 from kitesort.study.where import only_in
 
 router = APIRouter(tags=["runs"])
-STEPS = (*CORRECTIONS, *TIDYINGS)
 
 
 @router.get("/classifiers")
@@ -136,6 +134,6 @@ def run_out(run: Run) -> RunOut:
 
 def _settings_in(recipe: dict[str, Any]) -> dict[str, Any]:
     """Of what made a map, steps since aside."""
-    while recipe.get("operation") in STEPS:
+    while recipe.get("operation") in OPERATIONS and OPERATIONS[recipe["operation"]].is_step:
         recipe = recipe["inputs"][0]
     return recipe.get("settings") or {}

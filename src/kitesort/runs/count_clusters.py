@@ -1,6 +1,6 @@
 """The run that tries a range of numbers of clusters, and tells them row by row."""
 
-from typing import Any, Literal
+from typing import Any
 
 import numpy as np
 from pydantic import BaseModel
@@ -8,6 +8,7 @@ from pydantic import BaseModel
 from kitesort.core.cluster.counts import CountTried, Suggestion, counts_between, suggest, try_counts
 from kitesort.core.cluster.groups import has_mixed_units
 from kitesort.core.cluster.protocol import CountedSettings
+from kitesort.core.cluster.registry import CLUSTERINGS
 from kitesort.core.errors import InputError
 from kitesort.runs.reporter import watch_run
 from kitesort.store.records import Run
@@ -16,7 +17,6 @@ from kitesort.study.clustering import make_order, sample_of
 from kitesort.study.rasters import open_layer
 
 KIND = "count-clusters"
-MIXTURE = "gaussian-mixture"
 
 
 class CountTask(BaseModel):
@@ -64,7 +64,7 @@ def count_clusters(run: Run) -> None:
 def suggestion_of(run: Run) -> Suggestion | None:
     """Which number the rows of such a run speak for."""
     rows = [CountRow.model_validate(row) for row in run.rows]
-    by: Literal["ratio", "criterion"] = "criterion" if run.task["method"] == MIXTURE else "ratio"
+    by = CLUSTERINGS[run.task["method"]].judged_by
     nan = float("nan")
     return suggest(
         [CountTried(r.n_clusters, r.ratio or nan, r.explained, r.criterion) for r in rows], by

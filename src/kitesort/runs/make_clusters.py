@@ -5,8 +5,9 @@ from typing import Any
 
 from pydantic import BaseModel
 
-from kitesort.core.classify.given import digest_of
+from kitesort.core.classify.given import given_of
 from kitesort.core.classify.operations.clusters import SPEC as CLUSTERS
+from kitesort.core.classify.operations.clusters import small
 from kitesort.core.classify.stored import write_classifier
 from kitesort.core.operation import Context
 from kitesort.core.recipe import sentence_of
@@ -15,7 +16,7 @@ from kitesort.runs.reporter import watch_run
 from kitesort.store.classifiers import keep_classifier
 from kitesort.store.database import transaction
 from kitesort.store.layers import free_title
-from kitesort.store.records import KeptClassifier, Run
+from kitesort.store.records import Run
 from kitesort.store.runs import finish_run
 from kitesort.study.clustering import cluster_recipe, find_clusters, make_order
 from kitesort.study.maps import add_map, areas_of
@@ -43,11 +44,11 @@ def make_clusters(run: Run) -> None:
     scene = open_layer(scene_id, "work")
     title = free_title(run.study_id, f"Clusters of {layer_record(scene_id).title}")
     sentence = f"{len(found.groups.sizes)} clusters of {layer_record(scene_id).title}, found by " \
-        f"{order.spec.title.lower()} on {found.sample.n} pixels"  # fmt: skip
+        f"{small(order.spec.title)} on {found.sample.n} pixels"  # fmt: skip
     stored = found.stored(scene, sentence)
     content = write_classifier(stored)
-    digest = digest_of(content)
-    draft = cluster_recipe(_draft(run, title, stored.told), scene_id, digest)
+    # Numbers make no pixels: the map can be made before the clustering is recorded and has one.
+    draft = cluster_recipe(given_of(0, content, title, stored.told), stored.told, scene_id)
     context = Context(READER.open_layer, read_classifier=lambda _: content)
     raster = CLUSTERS.open((scene,), draft.checked, context)
     file = f"clusters-run-{run.id}.tif"
@@ -55,17 +56,10 @@ def make_clusters(run: Run) -> None:
     seconds = time.monotonic() - started
     with transaction():
         kept = keep_classifier(run.study_id, title, stored, f"clusters-run-{run.id}.zip")
-        recipe = cluster_recipe(kept, scene_id, digest)
+        given = given_of(kept.id, content, title, stored.told)
+        recipe = cluster_recipe(given, stored.told, scene_id)
         layer = add_map(
             run.study_id, recipe, raster, title=title, file=file, areas=areas_of(result, seconds)
         )
         said = f"Kept as “{layer.title}” after {seconds:.1f} s. {sentence_of(recipe)}"
         finish_run(run.id, [*found.groups.rounds, said], layer.id)
-
-
-def _draft(run: Run, name: str, told: Any) -> KeptClassifier:
-    """The clustering before it has a number: numbers make no pixels."""
-    return KeptClassifier(
-        id=0, study_id=run.study_id, name=name, told=told, path="", removed=False,
-        created_at=run.created_at,
-    )  # fmt: skip

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from kitesort.core.classify.conformal import LEVEL
-from kitesort.core.classify.given import GivenClassifier, digest_of, require_fitting
+from kitesort.core.classify.given import GivenClassifier, given_of, require_fitting
 from kitesort.core.classify.operations.apply import SPEC as APPLY
 from kitesort.core.classify.operations.apply import ApplySettings
 from kitesort.core.classify.operations.surety import SPEC as SURETY
@@ -42,12 +42,7 @@ class Fit:
 
 
 def given_classifier(kept: KeptClassifier) -> GivenClassifier:
-    return GivenClassifier(
-        classifier_id=kept.id,
-        digest=digest_of(classifier_content(kept.id)),
-        name=kept.name,
-        method=kept.told.method,
-    )
+    return given_of(kept.id, classifier_content(kept.id), kept.name, kept.told)
 
 
 def check_fit(kept: KeptClassifier, scene_id: int) -> Fit:
@@ -93,7 +88,7 @@ def apply_recipe(kept: KeptClassifier, scene_id: int) -> Node:
     """
     given = given_classifier(kept)
     if kept.told.clusters is not None:
-        recipe = cluster_recipe(kept, scene_id, given.digest)
+        recipe = cluster_recipe(given, kept.told, scene_id)
     else:
         settings = ApplySettings(classifier=given, excluded=left_out_flags(scene_id))
         recipe = map_recipe(scene_id, APPLY.id, settings)

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 import numpy as np
 import numpy.typing as npt
 
-from kitesort.core.classify.given import digest_of, open_given
+from kitesort.core.classify.given import given_of, open_given
 from kitesort.core.classify.operations.clusters import SPEC as CLUSTERS
 from kitesort.core.classify.operations.clusters import ClustersSettings
 from kitesort.core.classify.operations.divide import MOST_CODE, DivideSettings
@@ -25,6 +25,7 @@ from kitesort.core.grid import Grid, Window
 from kitesort.core.group_statistics import Float64Array, compute_statistics
 from kitesort.core.legend import NODATA_CODE, UNCLASSIFIED_CODE, LegendEntry
 from kitesort.core.operation import Context
+from kitesort.core.raster.class_codes import codes_in
 from kitesort.core.raster.joined import JoinedRaster, Member
 from kitesort.core.raster.protocol import Raster, roles_of
 from kitesort.core.recipe import Node, Recipe, open_recipe, source_of
@@ -229,8 +230,7 @@ def codes_at(
         r, c = rows[here], cols[here]
         top, left = int(r.min()), int(c.min())
         window = Window(top, left, int(r.max()) - top + 1, int(c.max()) - left + 1)
-        read = raster.read(window)
-        out[here] = np.where(read.valid, read.values[0], NODATA_CODE)[r - top, c - left]
+        out[here] = codes_in(raster.read(window))[r - top, c - left]
     return out
 
 
@@ -317,16 +317,14 @@ def divide_cluster(layer_id: int, code: int, order: ClusterOrder) -> Layer:
         kept = keep_classifier(
             layer.study_id, title, stored, f"parts-{layer_id}-{first}-{code}.zip"
         )
-        settings = DivideSettings.model_validate(
-            {
-                "code": code, "name": entries[code].name, "first_code": first, "n_parts": n,
-                "classifier": {
-                    "classifier_id": kept.id, "digest": digest_of(write_classifier(stored)),
-                    "name": title, "method": stored.told.method,
-                },
-                "excluded": left_out_flags(order.scene_id),
-            }
-        )  # fmt: skip
+        settings = DivideSettings(
+            code=code,
+            name=entries[code].name,
+            classifier=given_of(kept.id, write_classifier(stored), title, stored.told),
+            first_code=first,
+            n_parts=n,
+            excluded=left_out_flags(order.scene_id),
+        )
         recipe = map_recipe(order.scene_id, DIVIDE.id, settings)
         recipe = recipe.model_copy(update={"inputs": (recipe_of(layer_id), *recipe.inputs)})
         made = add_map(layer.study_id, recipe, open_recipe(recipe, READER), title=title)

@@ -1,13 +1,13 @@
 """Clusters of a scene as they are found on a sample: live, and as they are kept."""
 
 import hashlib
-import json
 from dataclasses import dataclass
 from typing import Any
 
 import numpy as np
-from pydantic import Field, ValidationError
 
+from kitesort.core.classify.given import GivenClassifier
+from kitesort.core.classify.operations.clusters import SPEC as CLUSTERS
 from kitesort.core.classify.operations.clusters import ClustersSettings
 from kitesort.core.classify.registry import CLASSIFIERS
 from kitesort.core.classify.stored import (
@@ -23,13 +23,13 @@ from kitesort.core.cluster.protocol import ClusteringSettings, ClusteringSpec, C
 from kitesort.core.cluster.registry import CLUSTERINGS
 from kitesort.core.cluster.sample import ClusterSample, read_sample
 from kitesort.core.engine import UNWATCHED, Watch
-from kitesort.core.errors import BadSettingsError, InputError
+from kitesort.core.errors import InputError
 from kitesort.core.group_statistics import Float64Array
 from kitesort.core.legend import UNCLASSIFIED, Legend, LegendEntry
 from kitesort.core.raster.protocol import Raster, band_positions
 from kitesort.core.recipe import Node
-from kitesort.core.settings import Strict, describe_invalid, validate_settings
-from kitesort.store.records import KeptClassifier
+from kitesort.core.settings import validate_settings
+from kitesort.study.method import ToldMethod, read_told
 from kitesort.study.newest import Newest
 from kitesort.study.rasters import layer_record, left_out_flags, open_layer, require_own
 from kitesort.study.training import map_recipe, training_state
@@ -38,14 +38,7 @@ LIVE_PIXELS = 20_000
 USUAL_CLUSTERS = 8
 KEPT_SAMPLES = 6
 KEPT_STATES = 24
-MOST_SEED = 2**31 - 1
-BY_DENSITY, BY_CENTRE = "maximum-likelihood", "minimum-distance"
-
-
-class _Told(Strict):
-    id: str = Field("k-means", max_length=80)
-    settings: dict[str, Any] = {}
-    seed: int = Field(0, ge=0, le=MOST_SEED)
+USUAL_METHOD = ToldMethod(id="k-means")
 
 
 @dataclass(frozen=True)
@@ -88,13 +81,7 @@ def parse_order(study_id: int, scene_id: int, roles: tuple[str, ...], text: str)
     ------
     BadSettingsError, NotFoundError, MissingRoleError, InputError
     """
-    try:
-        told = _Told.model_validate(json.loads(text or "{}"))
-    except (ValidationError, RecursionError) as error:
-        said = describe_invalid(error) if isinstance(error, ValidationError) else ""
-        raise BadSettingsError(f"The method cannot be read. {said}") from error
-    except ValueError as error:
-        raise BadSettingsError("The method is no JSON.") from error
+    told = read_told(text) if text else USUAL_METHOD
     return make_order(study_id, scene_id, roles, told.id, told.settings, told.seed)
 
 
@@ -121,7 +108,7 @@ class Found:
     def stored(self, scene: Raster, sentence: str) -> StoredClassifier:
         """As a classifier whose classes were found."""
         order, groups = self.order, self.groups
-        method = BY_CENTRE if hasattr(groups.model, "means") else BY_DENSITY
+        method = groups.method
         bands = {band.role: band.quantity for band in scene.bands}
         told = ToldClassifier(
             method=method,
@@ -207,28 +194,24 @@ def _sample(order: ClusterOrder, most: int, watch: Watch) -> ClusterSample:
     return _samples.get(key, lambda: read_sample(scene, order.roles, most, zero_is_fill, watch))
 
 
-def cluster_recipe(kept: KeptClassifier, scene_id: int, digest: str) -> Node:
-    """The recipe of a map of a scene by a clustering that is kept."""
-    return map_recipe(scene_id, "clusters", cluster_settings(kept, scene_id, digest))
+def cluster_recipe(given: GivenClassifier, told: ToldClassifier, scene_id: int) -> Node:
+    """The recipe of a map of a scene by a clustering that is kept.
 
-
-def cluster_settings(kept: KeptClassifier, scene_id: int, digest: str) -> ClustersSettings:
-    """Raises InputError : a classifier that was taught."""
-    found = kept.told.clusters
+    Raises
+    ------
+    InputError : a classifier that was taught.
+    """
+    found = told.clusters
     if found is None:
-        raise InputError(f"“{kept.name}” was trained on sites, and is no clustering.")
-    return ClustersSettings.model_validate(
-        {
-            "classifier": {
-                "classifier_id": kept.id, "digest": digest, "name": kept.name,
-                "method": kept.told.method,
-            },
-            "found_by": found.title.lower() if found.title != "ISODATA" else found.title,
-            "n_clusters": len(kept.told.classes),
-            "zero_is_fill": bool(found.settings.get("zero_is_fill", True)),
-            "excluded": left_out_flags(scene_id),
-        }
-    )  # fmt: skip
+        raise InputError(f"“{given.name}” was trained on sites, and is no clustering.")
+    settings = ClustersSettings(
+        classifier=given,
+        found_by=found.title,
+        n_clusters=len(told.classes),
+        zero_is_fill=bool(found.settings.get("zero_is_fill", True)),
+        excluded=left_out_flags(scene_id),
+    )
+    return map_recipe(scene_id, CLUSTERS.id, settings)
 
 
 _SampleKey = tuple[int, tuple[str, ...], int, bool]

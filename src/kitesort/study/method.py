@@ -14,7 +14,9 @@ from kitesort.core.settings import Strict, describe_invalid, validate_settings
 MOST_SEED = 2**31 - 1
 
 
-class _Told(Strict):
+class ToldMethod(Strict):
+    """A method of any family as the browser tells it."""
+
     id: str = Field(max_length=80)
     settings: dict[str, Any] = {}
     seed: int = Field(0, ge=0, le=MOST_SEED)
@@ -40,14 +42,19 @@ def parse_method(text: str) -> Method:
     """
     if not text:
         return USUAL_METHOD
+    told = read_told(text)
+    return checked_method(told.id, told.settings, told.seed)
+
+
+def read_told(text: str) -> ToldMethod:
+    """Raises BadSettingsError : no JSON, or no method."""
     try:
-        told = _Told.model_validate(json.loads(text))
+        return ToldMethod.model_validate(json.loads(text))
     except (ValidationError, RecursionError) as error:
         said = describe_invalid(error) if isinstance(error, ValidationError) else ""
         raise BadSettingsError(f"The method cannot be read. {said}") from error
     except ValueError as error:
         raise BadSettingsError("The method is no JSON.") from error
-    return checked_method(told.id, told.settings, told.seed)
 
 
 def checked_method(method_id: str, settings: dict[str, Any], seed: int) -> Method:

@@ -11,6 +11,7 @@ from kitesort.core.correct.registry import CORRECTIONS
 from kitesort.core.geometry import reproject_geometry
 from kitesort.core.legend import Legend
 from kitesort.core.operation import Operation
+from kitesort.core.raster.class_codes import codes_in
 from kitesort.core.raster.protocol import Raster, require_same_grid
 from kitesort.core.raster.sample import sampled_blocks
 from kitesort.core.recipe import LayerLeaf, Recipe, apply_operation, layers_in, open_recipe
@@ -95,7 +96,7 @@ def _count(first: Raster, second: Raster) -> Changed:
     n_changed = 0
     for window, block, _ in blocks:
         new = second.read(window)
-        one, other = (np.where(b.valid, b.values[0], 0).astype(np.uint8) for b in (block, new))
+        one, other = codes_in(block), codes_in(new)
         before += np.bincount(one.reshape(-1), minlength=256)
         after += np.bincount(other.reshape(-1), minlength=256)
         n_changed += int((one != other).sum())

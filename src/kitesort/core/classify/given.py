@@ -30,6 +30,16 @@ def digest_of(content: bytes) -> str:
     return hashlib.blake2s(content, digest_size=16).hexdigest()
 
 
+def given_of(
+    classifier_id: int, content: bytes, name: str, told: ToldClassifier
+) -> GivenClassifier:
+    """A classifier as settings name it, by its number and its file."""
+    digest = digest_of(content)
+    return GivenClassifier(
+        classifier_id=classifier_id, digest=digest, name=name, method=told.method
+    )
+
+
 def open_given(given: GivenClassifier, context: Context) -> StoredClassifier:
     """Raises NotFoundError : it is gone. BadClassifierError : it is another one by now."""
     content = context.read_classifier(given.classifier_id)

@@ -1,6 +1,6 @@
 """How many clusters: a range of numbers tried on one sample, and which of them is suggested."""
 
-from collections.abc import Callable, Iterable, Sequence
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from typing import Literal
 
@@ -16,12 +16,6 @@ from kitesort.core.cluster.sample import ClusterSample, require_enough
 from kitesort.core.engine import UNWATCHED, Watch, steps
 from kitesort.core.errors import InputError
 from kitesort.core.group_statistics import Float64Array
-
-FREE_COVARIANCES: dict[str, Callable[[int, int], int]] = {
-    "full": lambda k, b: k * b * (b + 1) // 2,
-    "tied": lambda _, b: b * (b + 1) // 2,
-    "diagonal": lambda k, b: k * b,
-}
 
 
 @dataclass(frozen=True)
@@ -57,12 +51,10 @@ def try_counts(
     for k in steps(list(counts), watch):
         wanted = settings.model_copy(update={"n_clusters": k})
         found = spec.fit(pixels, wanted, seed, None, watch.silently())
-        yield _judge(pixels, found, settings, total)
+        yield _judge(pixels, found, total)
 
 
-def _judge(
-    pixels: Float64Array, found: Partition, settings: CountedSettings, total: float
-) -> CountTried:
+def _judge(pixels: Float64Array, found: Partition, total: float) -> CountTried:
     n, n_bands = pixels.shape
     if found.covariances is None or found.weights is None:
         labels, _ = assign(pixels, found.centres, found.distance)
@@ -77,8 +69,7 @@ def _judge(
     if likelihoods is None:
         criterion = spherical_criterion(sizes, within, n_bands)
     else:
-        shape = str(getattr(settings, "covariance", "full"))
-        free = FREE_COVARIANCES[shape](k, n_bands) + k * n_bands + k - 1
+        free = found.n_free + k * n_bands + k - 1
         criterion = float(-2 * logsumexp(likelihoods, axis=0).sum() + free * np.log(n))
     ratio = variance_ratio(n, filled, total - within, within)
     return CountTried(k, ratio, 1 - within / total if total else 1.0, criterion)

@@ -7,6 +7,8 @@ from dataclasses import dataclass
 import numpy as np
 
 from kitesort.core.classify.methods._quadratic import LikelihoodSettings, likelihood_model
+from kitesort.core.classify.methods.maximum_likelihood import SPEC as MAXIMUM_LIKELIHOOD
+from kitesort.core.classify.methods.minimum_distance import SPEC as MINIMUM_DISTANCE
 from kitesort.core.classify.methods.minimum_distance import TrainedMinimumDistance
 from kitesort.core.classify.protocol import TrainedClassifier
 from kitesort.core.classify.scale import Scale
@@ -20,11 +22,14 @@ from kitesort.core.raster.protocol import Raster, band_positions
 from kitesort.core.training.samples import TrainingSamples
 
 GOLDEN = 0.618_033_988_75
+# The methods of classifying that tell pixels by what was found.
+BY_CENTRE, BY_DENSITY = MINIMUM_DISTANCE.id, MAXIMUM_LIKELIHOOD.id
 
 
 @dataclass(frozen=True)
 class Groups:
-    """``model`` gives codes 1, 2, …, the largest cluster first; ``labels`` (n,) are the codes of
+    """``model``, of the classifying ``method``, gives codes 1, 2, …, the largest cluster first;
+    ``labels`` (n,) are the codes of
     the sample's pixels; ``means`` (clusters, bands) and ``spreads`` in the bands' own units."""
 
     model: TrainedClassifier
@@ -32,6 +37,7 @@ class Groups:
     means: Float64Array
     spreads: Float64Array
     rounds: tuple[str, ...]
+    method: str
 
     @property
     def sizes(self) -> Labels:
@@ -84,6 +90,7 @@ def _in_order(
         np.stack([mean for mean, _ in parts]),
         np.stack([spread for _, spread in parts]),
         found.rounds,
+        BY_CENTRE if found.covariances is None else BY_DENSITY,
     )
 
 
@@ -97,6 +104,7 @@ def _part_of(found: Partition, order: Labels) -> Partition:
         found.centres[order],
         None if found.covariances is None else found.covariances[order],
         None if found.weights is None else found.weights[order],
+        found.n_free,
         found.rounds,
         found.distance,
     )

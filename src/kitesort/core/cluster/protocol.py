@@ -58,13 +58,15 @@ class CountedSettings(ClusteringSettings):
 @dataclass(frozen=True)
 class Partition:
     """What a method found: centres (clusters, bands) on the sample's scale; of a mixture also
-    covariances (clusters, bands, bands) there and weights (clusters,), which sum to one. ``rounds``
-    tells in words what was done in each; ``distance``: by which a pixel's cluster is the nearest.
+    covariances (clusters, bands, bands) there, weights (clusters,), which sum to one, and how many
+    numbers of the covariances are ``n_free`` to be chosen. ``rounds`` tells in words what was done
+    in each; ``distance``: by which a pixel's cluster is the nearest.
     """
 
     centres: Float64Array
     covariances: Float64Array | None = None
     weights: Float64Array | None = None
+    n_free: int = 0
     rounds: tuple[str, ...] = ()
     distance: Distance = "euclidean"
 
@@ -78,7 +80,8 @@ class ClusteringSpec:
     """A clustering method as it appears in the API, the form, the recipe and the guide.
 
     ``draws``: whether the seed may change anything. ``counted``: whether it is told how many
-    clusters to find.
+    clusters to find. ``judged_by``: what speaks for a number of clusters, the variance ratio or the
+    information criterion.
     """
 
     id: str
@@ -89,6 +92,7 @@ class ClusteringSpec:
     settings: type[ClusteringSettings]
     fit: Fit
     draws: bool = False
+    judged_by: Literal["ratio", "criterion"] = "ratio"
 
     @property
     def counted(self) -> bool:

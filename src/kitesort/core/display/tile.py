@@ -12,6 +12,7 @@ from PIL import Image
 from kitesort.core.display.stretch import Curve, apply_curves
 from kitesort.core.errors import NotFoundError
 from kitesort.core.grid import Grid, Window
+from kitesort.core.raster.class_codes import codes_in
 from kitesort.core.raster.protocol import Block, Raster, Shape, block_of
 
 TILE_SIZE = 256
@@ -100,7 +101,7 @@ def render_classes(block: Block, colours: Mapping[int, Rgba]) -> bytes:
     table = np.zeros((256, 4), np.uint8)
     for code, colour in colours.items():
         table[code] = colour
-    codes = np.where(block.valid, block.values[0], 0).astype(np.uint8)
+    codes = codes_in(block)
     return encode_png(table[codes])
 
 

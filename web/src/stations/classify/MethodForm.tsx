@@ -1,4 +1,4 @@
-import { Box, chakra, NativeSelect, Text } from "@chakra-ui/react";
+import { Box, NativeSelect, Text } from "@chakra-ui/react";
 
 import { useClassifiers } from "../../api/queries/runs";
 import type { Surety } from "../../api/types";
@@ -12,11 +12,7 @@ import { useView, useViewStore } from "../../shared/viewStore";
 import { MethodSettings } from "./MethodSettings";
 import { SuretyChoice } from "./SuretyChoice";
 import type { useWhere } from "./useWhere";
-
-const Details = chakra("details", { base: { mt: "1.5" } });
-const Summary = chakra("summary", {
-  base: { cursor: "pointer", color: "cool", fontWeight: 600, lineHeight: "24px" },
-});
+import { Folded } from "../../shared/Folded";
 
 interface Props {
   readonly give: Surety;
@@ -81,20 +77,18 @@ export function MethodForm({ give, onGive, place }: Props) {
         </Handle>
         .
       </Text>
-      <Details>
-        <Summary>Settings</Summary>
+      <Folded title="Settings">
         <MethodSettings
           method={method}
           inHand={inHand}
           onChange={(next) => change({ method: next })}
         />
-      </Details>
-      <Details>
-        <Summary>How sure{give.length > 0 && `: ${plural(give.length, "layer")}`}</Summary>
+      </Folded>
+      <Folded title={<>How sure{give.length > 0 && `: ${plural(give.length, "layer")}`}</>}>
         <Box mt="1.5">
           <SuretyChoice give={give} onGive={onGive} />
         </Box>
-      </Details>
+      </Folded>
     </Part>
   );
 }

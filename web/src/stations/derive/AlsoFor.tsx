@@ -1,11 +1,8 @@
-import { chakra } from "@chakra-ui/react";
-
 import { CheckList } from "../../shared/CheckList";
 import { useDeriveStore } from "./deriveStore";
 import { useDeriveScene } from "./useDeriveScene";
+import { Folded } from "../../shared/Folded";
 
-const Details = chakra("details", { base: { mt: "2.5" } });
-const Summary = chakra("summary", { base: { cursor: "pointer", color: "cool", fontWeight: 600 } });
 const ONE_ONLY = new Set(["stack", "composite", "breaks"]);
 
 /** The same for other dates, in one act. */
@@ -18,8 +15,7 @@ export function AlsoFor() {
   if (ONE_ONLY.has(kind) || others.length === 0 || scene.origin === "derived") return null;
   const titleOf = (id: number) => others.find((one) => one.id === id)?.title ?? "";
   return (
-    <Details>
-      <Summary>The same for other scenes{also.length > 0 && `, ${also.length}`}</Summary>
+    <Folded title={<>The same for other scenes{also.length > 0 && `, ${also.length}`}</>} mt="2.5">
       <CheckList
         title="Other scenes"
         options={others.map(({ title }) => title)}
@@ -28,6 +24,6 @@ export function AlsoFor() {
           setAlso(others.filter(({ title }) => titles.includes(title)).map(({ id }) => id))
         }
       />
-    </Details>
+    </Folded>
   );
 }

@@ -1,11 +1,6 @@
-import { Checkbox, chakra } from "@chakra-ui/react";
-
 import type { ClassMap } from "../../api/types";
-
-const Details = chakra("details", { base: { mt: "3" } });
-const Summary = chakra("summary", {
-  base: { cursor: "pointer", color: "cool", fontWeight: 600, lineHeight: "24px" },
-});
+import { CheckLines } from "../../shared/CheckLines";
+import { Folded } from "../../shared/Folded";
 
 interface Props {
   /** Those that there are beside the one in hand. */
@@ -17,27 +12,14 @@ interface Props {
 /** Other maps to which the same chain is done in one act. */
 export function AlsoFor({ maps, also, onAlso }: Props) {
   if (maps.length === 0) return null;
-  const toggle = (id: number) =>
-    onAlso(also.includes(id) ? also.filter((one) => one !== id) : [...also, id]);
+  const n = also.length > 0 ? `, ${also.length}` : "";
   return (
-    <Details>
-      <Summary>The same for other maps{also.length > 0 && `: ${also.length}`}</Summary>
-      {maps.map(({ id, title }) => (
-        <Checkbox.Root
-          key={id}
-          size="sm"
-          display="flex"
-          my="1"
-          checked={also.includes(id)}
-          onCheckedChange={() => toggle(id)}
-        >
-          <Checkbox.HiddenInput />
-          <Checkbox.Control />
-          <Checkbox.Label fontSize="1rem" overflowWrap="anywhere">
-            {title}
-          </Checkbox.Label>
-        </Checkbox.Root>
-      ))}
-    </Details>
+    <Folded title={`The same for other maps${n}`} mt="3">
+      <CheckLines
+        lines={maps.map(({ id, title }) => ({ id, label: title }))}
+        chosen={also}
+        onChosen={onAlso}
+      />
+    </Folded>
   );
 }

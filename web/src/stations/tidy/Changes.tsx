@@ -1,16 +1,13 @@
-import { chakra, Text } from "@chakra-ui/react";
+import { Text } from "@chakra-ui/react";
 
 import type { Tidied } from "../../api/types";
 import { ClassTable } from "../../shared/ClassTable";
 import { formatCount, formatPercent } from "../../shared/format";
 import { Part } from "../../shared/Part";
 import { Remark } from "../../shared/Remark";
+import { Folded } from "../../shared/Folded";
 
 const MUCH = 0.1;
-const Details = chakra("details", { base: { mt: "1" } });
-const Summary = chakra("summary", {
-  base: { cursor: "pointer", color: "cool", fontWeight: 600, lineHeight: "24px" },
-});
 
 /** What the steps would change, class by class, and what to look at before they are kept. */
 export function Changes({ found }: { readonly found: Tidied }) {
@@ -28,8 +25,7 @@ export function Changes({ found }: { readonly found: Tidied }) {
           . Look at it beside the imagery before it is kept; creeks and hedges go first.
         </Remark>
       )}
-      <Details>
-        <Summary>Class by class</Summary>
+      <Folded title="Class by class" mt="1">
         <ClassTable
           label="Pixels before and after"
           columns={["before", "after", "change"]}
@@ -41,7 +37,7 @@ export function Changes({ found }: { readonly found: Tidied }) {
         <Text color="quiet" mt="1">
           {found.exact ? "Of every pixel." : "Of pixels spread over the map."}
         </Text>
-      </Details>
+      </Folded>
     </Part>
   );
 }

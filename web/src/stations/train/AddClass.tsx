@@ -1,41 +1,8 @@
-import { Flex, Input } from "@chakra-ui/react";
-import { useState } from "react";
-
-import { useCreateClass } from "../../api/queries/edits";
-import { Quiet } from "../../shared/Quiet";
-import { useStudyId } from "../../shared/study";
+import { NewClass } from "../../shared/NewClass";
 import { useWork } from "../../shared/workStore";
 
-/** Name a new class; it gets the next code and a free colour. */
+/** A new class, in hand at once. */
 export function AddClass() {
   const set = useWork((store) => store.set);
-  const create = useCreateClass(useStudyId(), (made) => set({ classId: made.id }));
-  const [name, setName] = useState("");
-  const add = (event: React.SubmitEvent) => {
-    event.preventDefault();
-    if (name.trim() === "") return;
-    setName(""); // the next one may be typed while this one is on its way
-    create.mutate(name, {
-      onError: () => setName((typed) => (typed === "" ? name : typed)),
-    });
-  };
-  return (
-    <form onSubmit={add}>
-      <Flex mt="1" gap="2" align="center">
-        <Input
-          size="xs"
-          flex="1"
-          bg="card"
-          placeholder="Another class"
-          aria-label="Name of a new class"
-          maxLength={80}
-          value={name}
-          onChange={(event) => setName(event.currentTarget.value)}
-        />
-        <Quiet type="submit" disabled={name.trim() === ""}>
-          Add class
-        </Quiet>
-      </Flex>
-    </form>
-  );
+  return <NewClass act="Add class" onMade={({ id }) => set({ classId: id })} />;
 }

@@ -2,6 +2,7 @@ import { chakra, Flex, Text } from "@chakra-ui/react";
 
 import type { ClassTraining, LandClass } from "../../api/types";
 import { formatCount } from "../../shared/format";
+import { KeyCap } from "../../shared/KeyCap";
 import { Swatch } from "../../shared/Swatch";
 import { ClassEditor } from "./ClassEditor";
 
@@ -16,20 +17,6 @@ const Pick = chakra("button", {
     cursor: "pointer",
     py: "0.5",
     minH: "24px",
-  },
-});
-
-const Key = chakra("kbd", {
-  base: {
-    width: "1.35rem",
-    textAlign: "center",
-    borderWidth: "1px",
-    borderColor: "line",
-    borderRadius: "4px",
-    bg: "card",
-    fontFamily: "inherit",
-    fontSize: "0.85em",
-    color: "quiet",
   },
 });
 
@@ -54,7 +41,7 @@ export function ClassRow({ row, hotkey, active, training, usualMinimum, onPick }
       boxShadow={active ? "inset 2px 0 0 var(--chakra-colors-cool)" : undefined}
     >
       <Pick type="button" aria-pressed={active} onClick={onPick} title={row.description}>
-        <Key aria-hidden={hotkey === ""}>{hotkey}</Key>
+        <KeyCap aria-hidden={hotkey === ""}>{hotkey}</KeyCap>
         <Swatch colour={row.colour} />
         <Text flex="1" truncate fontWeight={active ? 650 : undefined}>
           {row.name}

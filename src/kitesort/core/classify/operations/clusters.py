@@ -47,6 +47,11 @@ class _WithoutFill(OnSource):
         return masked_block(values, filled)
 
 
+def small(title: str) -> str:
+    """A method's title within a sentence; an abbreviation stays as it is."""
+    return title if title.isupper() else title[0].lower() + title[1:]
+
+
 def _open(raster: Raster, settings: ClustersSettings, context: Context) -> Raster:
     stored = open_given(settings.classifier, context)
     require_fitting(raster, stored.told)
@@ -63,7 +68,7 @@ SPEC = Operation(
     source="The method's own",
     settings=ClustersSettings,
     open=of_one(_open),
-    say=lambda s: f"grouped by {s.found_by} into {s.n_clusters} clusters",
+    say=lambda s: f"grouped by {small(s.found_by)} into {s.n_clusters} clusters",
     name=lambda _: "clusters",
     leaves_out=lambda s: s.excluded,
     silent=frozenset({"classifier_id", "name", "found_by"}),

@@ -9,6 +9,7 @@ from kitesort.core.bands import Band
 from kitesort.core.grid import Window
 from kitesort.core.legend import UNCLASSIFIED, Legend, LegendEntry, same_named
 from kitesort.core.operation import Context, Inputs, Operation
+from kitesort.core.raster.class_codes import codes_in
 from kitesort.core.raster.class_file import class_bands
 from kitesort.core.raster.lazy import OnSource
 from kitesort.core.raster.protocol import (
@@ -70,8 +71,7 @@ class _Compared(OnSource):
         for code, same_code in self.partner:
             table[code] = same_code
         valid = first.valid & second.valid
-        codes = np.where(valid, first.values[0], 0).astype(np.uint8)
-        same = table[codes] == second.values[0]
+        same = table[codes_in(first)] == second.values[0]
         values = np.where(same, SAME, DIFFERENT).astype(np.float32)
         return masked_block(values[None], valid)
 

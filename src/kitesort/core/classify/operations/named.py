@@ -1,18 +1,12 @@
 """Clusters, or classes of another scheme, under the names of classes; several may get the same."""
 
-from dataclasses import dataclass
-
-import numpy as np
 from pydantic import Field
 
-from kitesort.core.bands import Band
 from kitesort.core.errors import BadSettingsError
-from kitesort.core.grid import Window
-from kitesort.core.legend import UNCLASSIFIED, UNCLASSIFIED_CODE, Legend, LegendEntry
+from kitesort.core.legend import UNCLASSIFIED, UNCLASSIFIED_CODE, LegendEntry
 from kitesort.core.operation import Context, Operation, of_one
-from kitesort.core.raster.class_file import class_bands
-from kitesort.core.raster.lazy import OnSource
-from kitesort.core.raster.protocol import Block, Raster, Shape, masked_block
+from kitesort.core.raster.class_codes import RecodedRaster
+from kitesort.core.raster.protocol import Raster
 from kitesort.core.settings import Settings
 
 
@@ -34,30 +28,6 @@ class NamedSettings(Settings):
     classes: tuple[NamedClass, ...] = Field(max_length=254, title="Classes")
 
 
-@dataclass(frozen=True)
-class _Named(OnSource):
-    """``table`` (256,) gives the code of each code."""
-
-    source: Raster
-    legend: Legend
-    table: tuple[int, ...]
-
-    @property
-    def bands(self) -> tuple[Band, ...]:
-        return class_bands(self.legend)
-
-    def _told(self) -> tuple[str, ...]:
-        return self.source.fingerprint, f"named {self.table}"
-
-    def read(
-        self, window: Window, roles: tuple[str, ...] | None = None, shape: Shape | None = None
-    ) -> Block:
-        block = self.source.read(window, roles, shape)
-        codes = np.where(block.valid, block.values[0], 0).astype(np.uint8)
-        values = np.array(self.table, np.float32)[codes]
-        return masked_block(values[None], block.valid)
-
-
 def _open(raster: Raster, settings: NamedSettings, _: Context) -> Raster:
     table = [UNCLASSIFIED_CODE] * 256
     for one in settings.names:
@@ -69,7 +39,7 @@ def _open(raster: Raster, settings: NamedSettings, _: Context) -> Raster:
     if not {one.to for one in settings.names} <= known:
         raise BadSettingsError("A code is given a class that is not among the classes.")
     legend = tuple(LegendEntry(c.code, c.name, c.colour) for c in settings.classes)
-    return _Named(raster, (*legend, UNCLASSIFIED), tuple(table))
+    return RecodedRaster(raster, (*legend, UNCLASSIFIED), tuple(table))
 
 
 def _say(settings: NamedSettings) -> str:

@@ -64,7 +64,10 @@ def fit(
     _require_wide(pixels, covariances, mixture.weights_)
     end = "at rest" if mixture.converged_ else "still moving"
     said = f"{n_rounds} rounds, {end}; mean log likelihood {mixture.lower_bound_:.3f}"
-    return Partition(mixture.means_, covariances, mixture.weights_, (said,))
+    n_free = np.size(mixture.covariances_)
+    if settings.covariance != "diagonal":
+        n_free = (n_free + n_free // pixels.shape[1]) // 2  # the two halves of each are the same
+    return Partition(mixture.means_, covariances, mixture.weights_, n_free, (said,))
 
 
 def _refine(
@@ -137,4 +140,5 @@ SPEC = ClusteringSpec(
     settings=MixtureSettings,
     fit=fit,
     draws=True,
+    judged_by="criterion",
 )

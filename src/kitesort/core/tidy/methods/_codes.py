@@ -1,4 +1,4 @@
-"""Codes of a class map, as bytes and as places in a short list."""
+"""The codes that settings name."""
 
 from collections.abc import Sequence
 
@@ -6,15 +6,8 @@ import numpy as np
 import numpy.typing as npt
 
 from kitesort.core.errors import BadSettingsError
-from kitesort.core.legend import NODATA_CODE, Legend
-from kitesort.core.raster.protocol import Block, Raster
-
-Codes = npt.NDArray[np.uint8]
-
-
-def codes_in(block: Block) -> Codes:
-    """(rows, cols); 0 where there is no data."""
-    return np.where(block.valid, block.values[0], NODATA_CODE).astype(np.uint8)
+from kitesort.core.legend import Legend
+from kitesort.core.raster.protocol import Raster
 
 
 def legend_of(raster: Raster) -> Legend:

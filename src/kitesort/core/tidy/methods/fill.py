@@ -13,10 +13,10 @@ from kitesort.core.errors import BadSettingsError
 from kitesort.core.grid import Window
 from kitesort.core.legend import NODATA_CODE, UNCLASSIFIED_CODE
 from kitesort.core.operation import Context, Operation, of_one
+from kitesort.core.raster.class_codes import Codes, codes_in
 from kitesort.core.raster.neighbourhood import NativeReading
 from kitesort.core.raster.protocol import Block, Raster, masked_block
 from kitesort.core.settings import Settings
-from kitesort.core.tidy.methods._codes import Codes, codes_in
 from kitesort.core.tidy.methods._fill_kernel import fill_nearest
 from kitesort.core.tidy.methods._patch_kernel import label_patches
 

@@ -9,10 +9,11 @@ from pydantic import Field, field_validator
 from kitesort.core.errors import BadSettingsError
 from kitesort.core.legend import NODATA_CODE, UNCLASSIFIED_CODE
 from kitesort.core.operation import Context, Operation, of_one
+from kitesort.core.raster.class_codes import Codes, codes_in
 from kitesort.core.raster.neighbourhood import Around, NativeRaster
 from kitesort.core.raster.protocol import Float32Array, Raster, roles_of
 from kitesort.core.settings import Settings, titled
-from kitesort.core.tidy.methods._codes import Codes, codes_in, flags, require_known
+from kitesort.core.tidy.methods._codes import flags, require_known
 from kitesort.core.tidy.methods._window_kernel import filter_round, filter_square
 
 LARGEST = 31

@@ -1,20 +1,14 @@
 """Classes made into others: recoded, joined, taken back."""
 
-from dataclasses import dataclass
-
-import numpy as np
 from pydantic import Field
 
-from kitesort.core.bands import Band
 from kitesort.core.errors import BadSettingsError
-from kitesort.core.grid import Window
-from kitesort.core.legend import UNCLASSIFIED_CODE, Legend
+from kitesort.core.legend import UNCLASSIFIED_CODE
 from kitesort.core.operation import Context, Operation, of_one
-from kitesort.core.raster.class_file import class_bands
-from kitesort.core.raster.lazy import OnSource
-from kitesort.core.raster.protocol import Block, Raster, Shape, masked_block
+from kitesort.core.raster.class_codes import RecodedRaster
+from kitesort.core.raster.protocol import Raster
 from kitesort.core.settings import Settings
-from kitesort.core.tidy.methods._codes import codes_in, require_known
+from kitesort.core.tidy.methods._codes import require_known
 
 
 class Recoded(Settings):
@@ -34,29 +28,6 @@ class RecodeSettings(Settings):
     )
 
 
-@dataclass(frozen=True)
-class _Recoded(OnSource):
-    """``table`` (256,) gives the code of each code."""
-
-    source: Raster
-    legend: Legend
-    table: tuple[int, ...]
-
-    @property
-    def bands(self) -> tuple[Band, ...]:
-        return class_bands(self.legend)
-
-    def _told(self) -> tuple[str, ...]:
-        return self.source.fingerprint, f"recoded {self.table}"
-
-    def read(
-        self, window: Window, roles: tuple[str, ...] | None = None, shape: Shape | None = None
-    ) -> Block:
-        block = self.source.read(window, roles, shape)
-        values = np.array(self.table, np.float32)[codes_in(block)]
-        return masked_block(values[None], block.valid)
-
-
 def _open(raster: Raster, settings: RecodeSettings, _: Context) -> Raster:
     given = [one.code for one in settings.table]
     if len(set(given)) < len(given):
@@ -70,7 +41,7 @@ def _open(raster: Raster, settings: RecodeSettings, _: Context) -> Raster:
     legend = raster.bands[0].legend
     left = {table[entry.code] for entry in legend}
     kept = tuple(e for e in legend if e.code in left or e.code == UNCLASSIFIED_CODE)
-    return _Recoded(raster, kept, tuple(table))
+    return RecodedRaster(raster, kept, tuple(table))
 
 
 def _say(s: RecodeSettings) -> str:

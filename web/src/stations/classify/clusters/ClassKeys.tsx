@@ -1,11 +1,10 @@
-import { chakra, Flex, Input, Text } from "@chakra-ui/react";
-import { useState } from "react";
+import { chakra, Text } from "@chakra-ui/react";
 
-import { useCreateClass } from "../../../api/queries/edits";
 import { useClasses } from "../../../api/queries/training";
 import type { Cluster, ClusterMap } from "../../../api/types";
+import { KeyCap } from "../../../shared/KeyCap";
+import { NewClass } from "../../../shared/NewClass";
 import { Part } from "../../../shared/Part";
-import { Quiet } from "../../../shared/Quiet";
 import { useStudyId } from "../../../shared/study";
 import { Swatch } from "../../../shared/Swatch";
 
@@ -22,20 +21,6 @@ const Pick = chakra("button", {
     borderRadius: "3px",
     _hover: { bg: "coolTint" },
     _pressed: { bg: "coolTint", fontWeight: 650 },
-  },
-});
-const Key = chakra("kbd", {
-  base: {
-    width: "1.35rem",
-    flex: "none",
-    textAlign: "center",
-    borderWidth: "1px",
-    borderColor: "line",
-    borderRadius: "4px",
-    bg: "card",
-    fontFamily: "inherit",
-    fontSize: "0.85em",
-    color: "quiet",
   },
 });
 const KEYED = 9;
@@ -64,7 +49,7 @@ export function ClassKeys({ map, cluster, onCall }: Props) {
           aria-pressed={cluster.class_id === id}
           onClick={() => onCall(id)}
         >
-          <Key aria-hidden={i >= KEYED}>{i < KEYED ? i + 1 : ""}</Key>
+          <KeyCap aria-hidden={i >= KEYED}>{i < KEYED ? i + 1 : ""}</KeyCap>
           <Swatch colour={colour} />
           <Text flex="1" truncate>
             {name}
@@ -75,40 +60,10 @@ export function ClassKeys({ map, cluster, onCall }: Props) {
         </Pick>
       ))}
       <Pick type="button" aria-pressed={cluster.class_id === null} onClick={() => onCall(null)}>
-        <Key>0</Key>
+        <KeyCap>0</KeyCap>
         <Text color="caution">not yet</Text>
       </Pick>
-      <AnotherClass onMade={onCall} />
+      <NewClass act="Call it so" onMade={({ id }) => onCall(id)} />
     </Part>
-  );
-}
-
-/** A class that the scheme lacks, given to the cluster in hand at once. */
-function AnotherClass({ onMade }: { readonly onMade: (classId: number) => void }) {
-  const create = useCreateClass(useStudyId(), (made) => onMade(made.id));
-  const [name, setName] = useState("");
-  const add = (event: React.SubmitEvent) => {
-    event.preventDefault();
-    if (name.trim() === "") return;
-    create.mutate(name, { onSuccess: () => setName("") });
-  };
-  return (
-    <form onSubmit={add}>
-      <Flex mt="1" gap="2" align="center">
-        <Input
-          size="xs"
-          flex="1"
-          bg="card"
-          placeholder="Another class"
-          aria-label="Name of a new class"
-          maxLength={80}
-          value={name}
-          onChange={(event) => setName(event.currentTarget.value)}
-        />
-        <Quiet type="submit" disabled={name.trim() === "" || create.isPending}>
-          Call it so
-        </Quiet>
-      </Flex>
-    </form>
   );
 }

@@ -1,4 +1,4 @@
-import { Box, chakra, Flex, Slider, Text } from "@chakra-ui/react";
+import { Box, Flex, Slider, Text } from "@chakra-ui/react";
 
 import { useClusterings, useClusterScene } from "../../../api/queries/clusters";
 import { useMaps } from "../../../api/queries/maps";
@@ -21,11 +21,7 @@ import { useWork } from "../../../shared/workStore";
 import { ByChoice } from "../ByChoice";
 import { MethodSettings } from "../MethodSettings";
 import { RunList } from "../RunList";
-
-const Details = chakra("details", { base: { mt: "1.5" } });
-const Summary = chakra("summary", {
-  base: { cursor: "pointer", color: "cool", fontWeight: 600, lineHeight: "24px" },
-});
+import { Folded } from "../../../shared/Folded";
 
 /** How the pixels group themselves, seen in the right pane before the scene is clustered. */
 export function FindClusters() {
@@ -67,14 +63,13 @@ export function FindClusters() {
         <Inputs />
         {method?.counted && <CountSlider method={method} />}
         {method && (
-          <Details>
-            <Summary>Settings</Summary>
+          <Folded title="Settings">
             <MethodSettings
               method={method}
               inHand={clustering}
               onChange={(next) => change({ clustering: next })}
             />
-          </Details>
+          </Folded>
         )}
       </Part>
       <FoundPart found={found} />
@@ -185,13 +180,12 @@ function sizesWords({ clusters }: LiveClusters): string {
 
 function Rounds({ rounds }: { readonly rounds: readonly string[] }) {
   return (
-    <Details>
-      <Summary>Round by round</Summary>
+    <Folded title="Round by round">
       {rounds.map((round, i) => (
         <Text key={i} color="quiet">
           {round}
         </Text>
       ))}
-    </Details>
+    </Folded>
   );
 }

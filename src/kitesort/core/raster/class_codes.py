@@ -1,0 +1,43 @@
+"""Class codes as bytes, and codes exchanged for codes."""
+
+from dataclasses import dataclass
+
+import numpy as np
+import numpy.typing as npt
+
+from kitesort.core.bands import Band
+from kitesort.core.grid import Window
+from kitesort.core.legend import NODATA_CODE, Legend
+from kitesort.core.raster.class_file import class_bands
+from kitesort.core.raster.lazy import OnSource
+from kitesort.core.raster.protocol import Block, Raster, Shape, masked_block
+
+Codes = npt.NDArray[np.uint8]
+
+
+def codes_in(block: Block) -> Codes:
+    """(rows, cols) of a class map's block; 0 where there is no data."""
+    return np.where(block.valid, block.values[0], NODATA_CODE).astype(np.uint8)
+
+
+@dataclass(frozen=True)
+class RecodedRaster(OnSource):
+    """A class map whose codes are exchanged by a table (256,), and what the new ones stand for."""
+
+    source: Raster
+    legend: Legend
+    table: tuple[int, ...]
+
+    @property
+    def bands(self) -> tuple[Band, ...]:
+        return class_bands(self.legend)
+
+    def _told(self) -> tuple[str, ...]:
+        return self.source.fingerprint, f"recoded {self.table}"
+
+    def read(
+        self, window: Window, roles: tuple[str, ...] | None = None, shape: Shape | None = None
+    ) -> Block:
+        block = self.source.read(window, roles, shape)
+        values = np.array(self.table, np.float32)[codes_in(block)]
+        return masked_block(values[None], block.valid)

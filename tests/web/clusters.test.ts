@@ -6,6 +6,10 @@ import {
   treeOf,
 } from "../../web/src/readout/clusters/treeShape";
 import { inSizeOrder } from "../../web/src/shared/useClusters";
+import {
+  whatWords,
+  worthWords,
+} from "../../web/src/stations/classify/trained/trainedWords";
 import { openView } from "../../web/src/shared/openView";
 import { tabsOf } from "../../web/src/shared/view";
 import { sceneWith } from "./scenes";
@@ -65,4 +69,33 @@ test("how it is clustered is found again; nonsense is the usual way", () => {
   );
   expect(other?.classifyBy).toBe("sites");
   expect(other?.clustering.id).toBe("k-means");
+});
+
+test("a clustering says what found it, a classifier what its check was worth", () => {
+  const taught = {
+    roles: ["red", "nir"],
+    quantities: ["reflectance", "reflectance"],
+    classes: [{}, {}],
+    clusters: null,
+    check: null,
+    scene: "Summer pass",
+    created_at: "2026-11-28T12:00:00Z",
+  } as unknown as Parameters<typeof whatWords>[0];
+  expect(whatWords(taught, "Naive Bayes")).toContain(
+    "Naive Bayes on 2 bands of reflectance (red, nir), 2 classes, trained on Summer pass",
+  );
+  expect(worthWords(taught)).toContain("no first check");
+  const clusters = {
+    title: "K-means",
+    n_sampled: 900,
+    n_usable: 1000,
+    rounds: ["3 rounds, at rest"],
+  } as NonNullable<typeof taught.clusters>;
+  const found = { ...taught, clusters, quantities: ["reflectance", "index"] };
+  expect(whatWords(found, "Minimum distance")).toContain(
+    "K-means on 2 bands (red, nir), 2 clusters, found on Summer pass",
+  );
+  expect(worthWords(found)).toMatch(
+    /^Found on 900 of 1.000 usable pixels; 3 rounds, at rest\.$/,
+  );
 });

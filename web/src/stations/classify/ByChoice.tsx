@@ -2,13 +2,16 @@ import { Flex } from "@chakra-ui/react";
 
 import { Toggle } from "../../shared/Toggle";
 import { useClusterMapId } from "../../shared/useClusters";
-import type { View } from "../../shared/view";
+import type { PaneShow, View } from "../../shared/view";
 import { useView, useViewStore } from "../../shared/viewStore";
 
 const WAYS: [View["classifyBy"], string][] = [
   ["sites", "From training sites"],
   ["clusters", "By clusters"],
 ];
+
+/** What the right pane may show that makes room for clusters, which are seen at once. */
+const FROM_SITES: ReadonlySet<PaneShow["kind"]> = new Set(["live", "map", "tidied"]);
 
 /** Whether classes are taught by sites, or found and then named. */
 export function ByChoice() {
@@ -18,7 +21,7 @@ export function ByChoice() {
   const choose = (way: View["classifyBy"]) => {
     change({ classifyBy: way, ...(way === "clusters" && { tab: "clusters" as const }) });
     const right = panes[1].kind;
-    if (way === "clusters" && right === "live") {
+    if (way === "clusters" && FROM_SITES.has(right)) {
       setPane(1, kept === null ? { kind: "clusters" } : { kind: "named", layerId: kept });
     }
     if (way === "sites" && (right === "clusters" || right === "named")) {

@@ -5,12 +5,11 @@ import { useClassifiers } from "../../../api/queries/runs";
 import { useRemoveTrained, useRenameTrained } from "../../../api/queries/trained";
 import type { Trained } from "../../../api/types";
 import { Download } from "../../../shared/Download";
-import { formatCount, formatDate, formatPercent, plural } from "../../../shared/format";
 import { Quiet } from "../../../shared/Quiet";
 import { useStudyId } from "../../../shared/study";
-import { limitsWords } from "../limits";
 import { PutOn } from "./PutOn";
 import { Questions } from "./Questions";
+import { whatWords, worthWords } from "./trainedWords";
 
 const TREE = "decision-tree";
 
@@ -81,32 +80,13 @@ export function TrainedEntry({ one, open, onOpen, onApplied }: Props) {
   );
 }
 
-/** How a clustering came about. */
-function clustersWords({ title, n_sampled, n_usable, rounds }: NonNullable<Trained["clusters"]>) {
-  return `Clusters found by ${title} on ${formatCount(n_sampled)} of ${plural(n_usable, "usable pixel")}; ${rounds.at(-1) ?? ""}.`;
-}
-
 function Facts({ one }: { readonly one: Trained }) {
   const { data: methods = [] } = useClassifiers();
   const method = methods.find(({ id }) => id === one.method)?.title ?? one.method;
-  const check = one.check;
-  const [quantity] = one.quantities;
-  const alike = one.quantities.every((each) => each === quantity);
   return (
     <>
-      <Text>
-        {method} on {plural(one.roles.length, "band")}
-        {alike && quantity !== undefined && ` of ${quantity}`} ({one.roles.join(", ")}),{" "}
-        {plural(one.classes.length, "class", "classes")}
-        {one.scene !== null && `, trained on ${one.scene}`}, {formatDate(one.created_at)}.
-      </Text>
-      <Text color="quiet">
-        {one.clusters
-          ? clustersWords(one.clusters)
-          : check?.mean == null
-            ? "No site could be held out, so that there is no first check."
-            : `First check: ${formatPercent(check.mean, 1)} told right (${limitsWords({ mean: check.mean, low: check.low, high: check.high })}) in ${check.n_folds} folds of whole sites; of the sites, not of the ground.`}
-      </Text>
+      <Text>{whatWords(one, method)}</Text>
+      <Text color="quiet">{worthWords(one)}</Text>
     </>
   );
 }

@@ -1,62 +1,21 @@
 """Tidying against SciPy, rasterio and brute force, pixel for pixel, with rules of ties and edges as
 stated: windows end at the map's edge, ties keep the centre, else the lower code."""
 
+from typing import Any
+
 import numpy as np
 import pytest
 import rasterio.features
 from scipy import ndimage
 from scipy.spatial import cKDTree
 
-from kitesort.core.engine import UNWATCHED
 from kitesort.core.errors import BadSettingsError
-from kitesort.core.grid import Window
-from kitesort.core.legend import UNCLASSIFIED, Legend, LegendEntry
-from kitesort.core.operation import Context
-from kitesort.core.raster.class_file import class_bands
-from kitesort.core.raster.protocol import Raster
-from kitesort.core.settings import validate_settings
 from kitesort.core.tidy.methods.majority import half_widths
 from kitesort.core.tidy.methods.sieve import sieve
 from kitesort.core.tidy.registry import TIDYINGS
-from support.arrays import ArrayRaster
+from support.code_maps import MAP, SCENE, SHARES, Codes, make_codes, open_step, read, tidied
 
-Codes = np.ndarray
-LEGEND: Legend = (
-    *(LegendEntry(c, f"Class {c}", f"#10{c:02d}20") for c in (1, 2, 4, 7)), UNCLASSIFIED,
-)  # fmt: skip
-
-
-class CodeRaster(ArrayRaster):
-    bands = class_bands(LEGEND)
-
-
-def make_codes(seed: int = 0, shape: tuple[int, int] = (60, 83)) -> Codes:
-    """Fields with salt and pepper, no data along an edge and in holes, unclassified spots."""
-    rng = np.random.default_rng(seed)
-    fields = rng.choice([1, 2, 4, 7], (8, 10)).repeat(9, 0).repeat(9, 1)[: shape[0], : shape[1]]
-    noise = rng.random(fields.shape)
-    codes = np.where(noise < 0.2, rng.choice([1, 2, 4, 7], fields.shape), fields)
-    codes = np.where((noise > 0.9) & (noise < 0.94), 255, codes)
-    codes = np.where(noise > 0.97, 0, codes)
-    codes[:, :3] = 0
-    return codes.astype(np.uint8)
-
-
-def raster_of(codes: Codes) -> Raster:
-    return CodeRaster(codes[None].astype(np.float32), codes > 0, ("class",))
-
-
-def tidied(operation: str, codes: Codes, **settings: object) -> Codes:
-    spec, raster = TIDYINGS[operation], raster_of(codes)
-    context = Context(lambda _i, _e: raster)
-    given = spec.prepare((raster,), validate_settings(spec, settings), context, UNWATCHED)
-    made = spec.open((raster,), given, context)
-    return read(made, made.grid.whole)
-
-
-def read(raster: Raster, window: Window) -> Codes:
-    block = raster.read(window)
-    return np.where(block.valid, block.values[0], 0).astype(np.uint8)
+Json = dict[str, Any]
 
 
 def by_scipy(codes: Codes, footprint: Codes, weight: int, minority: bool) -> Codes:
@@ -206,30 +165,45 @@ def test_recoded_and_joined() -> None:
     got = tidied("recode", codes, table=table)
     want = np.where(codes == 7, 2, np.where(codes == 1, 255, codes))
     assert np.array_equal(got, want)
-    spec = TIDYINGS["recode"]
-    raster = raster_of(codes)
-    made = spec.open(
-        (raster,), validate_settings(spec, {"table": table}), Context(lambda *_: raster)
-    )
+    made = open_step("recode", codes, table=table)
     assert [e.code for e in made.bands[0].legend] == [2, 4, 255]
 
 
-SETTINGS: dict[str, dict[str, object]] = {
+def below(layer: int, role: str, value: float) -> Json:
+    return {"layer": {"scene_id": layer, "role": role}, "relation": "below", "value": value}
+
+
+def is_code(layer: int, code: int) -> Json:
+    return {"layer": {"scene_id": layer, "role": "class"}, "relation": "is", "value": code}
+
+
+def box_of(top: float, left: float, bottom: float, right: float) -> Json:
+    """An outline in pixels of the made-up grid."""
+    corners = [(left, top), (right, top), (right, bottom), (left, bottom), (left, top)]
+    ring = [[400_000 + 10 * x, 5_000_000 - 10 * y] for x, y in corners]
+    return {"type": "Polygon", "coordinates": [ring]}
+
+
+SETTINGS: dict[str, Json] = {
     "majority": {"window_px": 7, "shape": "round"},
     "sieve": {"least_px": 12, "neighbours": "8"},
     "fill": {"furthest_px": 6, "holes_px": 9},
     "recode": {"table": [{"code": 7, "to": 2}]},
+    "rules": {
+        "rules": [
+            {"classes": [4], "conditions": [below(SCENE, "red", 0.3)], "becomes": {"code": 1}},
+            {"conditions": [is_code(MAP, 7)], "becomes": {"code": 255}},
+        ]
+    },
+    "edits": {"edits": [{"outline": box_of(10, 10, 40, 50), "becomes": {"code": 2}}]},
+    "scores": {"shares_id": SHARES, "rule": "field", "rounds": 3, "guide_id": SCENE},
 }
 
 
 @pytest.mark.parametrize("operation", list(TIDYINGS))
 def test_pieces_are_the_whole(operation: str) -> None:
     """Whatever the blocks; the map is larger than what is looked at around each."""
-    raster = raster_of(make_codes(8))
-    spec = TIDYINGS[operation]
-    made = spec.open(
-        (raster,), validate_settings(spec, SETTINGS[operation]), Context(lambda *_: raster)
-    )
+    made = open_step(operation, make_codes(8), **SETTINGS[operation])
     whole = read(made, made.grid.whole)
     for size in (17, 40):
         pieces = np.zeros_like(whole)
@@ -251,11 +225,19 @@ def test_pieces_are_the_whole(operation: str) -> None:
         ("fill", {"unclassified": False}, "what is to be filled"),
         ("recode", {"table": [{"code": 1, "to": 9}]}, "no class of the code 9"),
         ("recode", {"table": [{"code": 1, "to": 2}, {"code": 1, "to": 4}]}, "named twice"),
+        ("rules", {"rules": [{"classes": [3], "becomes": {"code": 1}}]}, "no class of the code 3"),
+        ("rules", {"rules": [{"becomes": {"code": 9}}]}, "no class of the code 9"),
+        (
+            "edits",
+            {"edits": [{"outline": box_of(90, 0, 99, 9), "becomes": {"code": 1}}]},
+            "Edit 1 lies outside",
+        ),
+        ("scores", {}, "Choose the layer"),
+        ("scores", {"shares_id": SCENE}, "no share_class_1"),
+        ("scores", {"shares_id": SHARES, "window_px": 4}, "must be odd"),
     ],
 )
-def test_what_cannot_be_done_is_said(
-    operation: str, settings: dict[str, object], words: str
-) -> None:
+def test_what_cannot_be_done_is_said(operation: str, settings: Json, words: str) -> None:
     with pytest.raises(BadSettingsError, match=words):
         tidied(operation, make_codes(), **settings)
 

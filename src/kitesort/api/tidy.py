@@ -1,8 +1,10 @@
 """Tidying class maps: the steps there are, what they would change, and how it looks."""
 
 import json
+from dataclasses import asdict
 from typing import Annotated
 
+import numpy as np
 from fastapi import APIRouter, Query, Request, Response
 from pydantic import BaseModel, Field, TypeAdapter, ValidationError
 
@@ -12,6 +14,7 @@ from kitesort.api.scene_schemas import OperationOut, StepIn
 from kitesort.api.scene_tiles import PNG
 from kitesort.api.schemas import Id, In
 from kitesort.api.training import MOST_QUERY, PLAIN
+from kitesort.core.correct.registry import CORRECTIONS
 from kitesort.core.display.tile import read_tile, render_classes
 from kitesort.core.errors import BadSettingsError, InputError
 from kitesort.core.raster.protocol import roles_of
@@ -20,7 +23,7 @@ from kitesort.core.settings import describe_invalid
 from kitesort.core.tidy.registry import TIDYINGS
 from kitesort.study.maps import get_map
 from kitesort.study.rasters import READER, for_display
-from kitesort.study.steps import Step, what_changes, with_steps
+from kitesort.study.steps import Changed, Step, what_changes, with_steps
 
 router = APIRouter(tags=["tidy"])
 MOST_STEPS = 20
@@ -32,29 +35,52 @@ class StepsIn(In):
 
 
 class ClassChangeOut(BaseModel):
-    """Pixels of a class before and after."""
+    """Pixels and pieces of a class before and after."""
 
     code: int
     name: str
     colour: str
     before: int
     after: int
+    pieces_before: int
+    pieces_after: int
+
+
+class FromToOut(BaseModel):
+    """Pixels of one code that became another; 0 is no data."""
+
+    before: int
+    after: int
+    n: int
+
+
+class TouchedOut(BaseModel):
+    """A rule or an edit of a step, by the step's place in the chain, and the pixels it decided."""
+
+    step: int
+    words: str
+    n: int
 
 
 class TidiedOut(BaseModel):
     """What steps would make of a map: in words, or why it cannot be done; ``changed``: share of the
-    pixels; ``exact``: all were counted, and not some spread over the map."""
+    pixels; ``exact``: all were counted, and not some spread over the map; ``from_to``: what became
+    of what, the most first."""
 
     sentence: str | None
     problem: str | None
     changed: float
     exact: bool
     classes: list[ClassChangeOut]
+    from_to: list[FromToOut]
+    touched: list[TouchedOut]
 
 
 @router.get("/tidyings")
 def get_tidyings() -> list[OperationOut]:
-    return [operation_out(spec) for spec in TIDYINGS.values()]
+    """Steps of tidying, and the masks that do for class maps, too."""
+    masks = (c for c in CORRECTIONS.values() if c.family == "mask" and "classes" in c.takes)
+    return [operation_out(spec) for spec in (*TIDYINGS.values(), *masks)]
 
 
 @router.post("/maps/{layer_id}/tidied")
@@ -67,22 +93,34 @@ def look_at_tidied(layer_id: Id, body: StepsIn) -> TidiedOut:
         found = what_changes(layer, steps)
     except InputError as error:
         return TidiedOut(
-            sentence=None, problem=error.sentence, changed=0.0, exact=False, classes=[]
-        )
+            sentence=None, problem=error.sentence, changed=0.0, exact=False, classes=[],
+            from_to=[], touched=[],
+        )  # fmt: skip
+    before, after = found.before, found.after
     return TidiedOut(
         sentence=sentence_of(recipe),
         problem=None,
-        changed=found.n_changed / max(found.n, 1),
+        changed=found.share,
         exact=found.exact,
         classes=[
             ClassChangeOut(
                 code=e.code, name=e.name, colour=e.colour,
-                before=found.before[e.code], after=found.after[e.code],
+                before=int(before[e.code]), after=int(after[e.code]),
+                pieces_before=int(found.pieces_before[e.code]),
+                pieces_after=int(found.pieces_after[e.code]),
             )
             for e in found.legend
-            if found.before[e.code] or found.after[e.code]
+            if before[e.code] or after[e.code]
         ],
+        from_to=_from_to_out(found),
+        touched=[TouchedOut(**asdict(one)) for one in found.touched],
     )  # fmt: skip
+
+
+def _from_to_out(found: Changed) -> list[FromToOut]:
+    moved = found.from_to * (1 - np.eye(256, dtype=np.int64))
+    pairs = sorted(np.argwhere(moved).tolist(), key=lambda pair: (-moved[pair[0], pair[1]], pair))
+    return [FromToOut(before=a, after=b, n=int(moved[a, b])) for a, b in pairs]
 
 
 @router.get(

@@ -106,6 +106,13 @@ class Grid:
     def whole(self) -> Window:
         return Window(0, 0, self.height, self.width)
 
+    def with_halo(self, window: Window, halo: int) -> Window:
+        """A window and so many pixels around, as far as the grid goes."""
+        top, left = max(0, window.row - halo), max(0, window.col - halo)
+        bottom = min(self.height, window.row + window.height + halo)
+        right = min(self.width, window.col + window.width + halo)
+        return Window(top, left, bottom - top, right - left)
+
     def window_of_bounds(self, bounds: tuple[float, float, float, float]) -> Window | None:
         """Smallest window of whole pixels that holds the bounds, clipped; None when outside."""
         left, bottom, right, top = bounds

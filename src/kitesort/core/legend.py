@@ -1,12 +1,15 @@
 """The classes that codes stand for: they travel with the band that holds the codes."""
 
+import re
 from collections.abc import Iterable
 from dataclasses import dataclass
+from typing import Protocol
 
 from kitesort.core.errors import InputError
 
 NODATA_CODE = 0
 UNCLASSIFIED_CODE = 255
+LONGEST_ROLE = 64
 
 
 @dataclass(frozen=True)
@@ -49,3 +52,24 @@ def same_named(first: Iterable[LegendEntry], second: Iterable[LegendEntry]) -> d
     """By each code of the first legend, the second's code of the class of the same name."""
     named = {entry.name.casefold(): entry.code for entry in second}
     return {e.code: named[e.name.casefold()] for e in first if e.name.casefold() in named}
+
+
+class Named(Protocol):
+    """A class of a legend, a scheme or a trained classifier."""
+
+    @property
+    def code(self) -> int: ...
+
+    @property
+    def name(self) -> str: ...
+
+
+def share_roles(classes: Iterable[Named]) -> dict[int, str]:
+    """What the bands of the classes' shares are called, by code: after the class, each once."""
+    found: dict[int, str] = {}
+    for entry in classes:
+        stem = re.sub(r"\W+", "_", entry.name.lower()).strip("_")
+        role = f"share_{stem or entry.code}"[:LONGEST_ROLE]
+        taken = role in found.values()
+        found[entry.code] = f"{role[: LONGEST_ROLE - 4]}_{entry.code}" if taken else role
+    return found

@@ -8,12 +8,15 @@ from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
 from typing import Any, Literal
 
+import numpy as np
+import numpy.typing as npt
 from pydantic import Field
 
 from kitesort.core.bands import Kind
 from kitesort.core.delivery.scene import DEFAULT_EXCLUDED, DeliveredScene
 from kitesort.core.engine import Watch
 from kitesort.core.errors import InputError
+from kitesort.core.grid import Window
 from kitesort.core.raster.protocol import Raster
 from kitesort.core.settings import Settings
 
@@ -67,6 +70,17 @@ class Context:
 Station = Literal["correct", "combine", "derive", "classify", "tidy"]
 Family = Literal["values", "haze", "mask", "place", "norm", "names"]
 Inputs = tuple[Raster, ...]
+
+
+@dataclass(frozen=True)
+class Parts:
+    """Parts of an operation's settings (rules, edits) in words, and which of them made each pixel
+    of a window what it is: numbers (rows, cols) uint8, from 1; 0 where none did."""
+
+    words: tuple[str, ...]
+    which: Callable[[Window], npt.NDArray[np.uint8]]
+
+
 Open = Callable[[Inputs, Any, Context], Raster]
 Prepare = Callable[[Inputs, Any, Context, Watch], Settings]
 
@@ -112,7 +126,8 @@ class Operation:
     ``family``: corrections that do the same kind of thing. ``otherwise``: of a correction that
     needs the factors of the metadata, the one that does without. ``apart``: its bands answer
     different questions, and are looked at one at a time. ``silent``: settings, at
-    any depth, that are words and colours and make no pixels.
+    any depth, that are words and colours and make no pixels. ``parts``: of one with parts that
+    touch some pixels each, which did.
     """
 
     id: str
@@ -139,6 +154,7 @@ class Operation:
     otherwise: str | None = None
     apart: bool = False
     silent: frozenset[str] = frozenset()
+    parts: Callable[[Inputs, Any, Context], Parts] | None = None
 
     @property
     def is_step(self) -> bool:

@@ -3,7 +3,6 @@
 from typing import Any, Protocol
 
 from pydantic import BaseModel, ConfigDict, GetCoreSchemaHandler, model_validator
-from pydantic.fields import FieldInfo
 from pydantic_core import core_schema
 
 from kitesort.core.errors import BadSettingsError
@@ -62,12 +61,6 @@ class Settings(Strict):
 def titled(titles: dict[str, str]) -> dict[str, Any]:
     """For a field with a few fixed values: how a form calls each of them."""
     return {"choices": titles}
-
-
-def is_outline(field: FieldInfo) -> bool:
-    """Whether a setting is an outline, or several, drawn on the map."""
-    extra = field.json_schema_extra
-    return isinstance(extra, dict) and extra.get("widget") in ("area", "areas")
 
 
 class HasSettings(Protocol):

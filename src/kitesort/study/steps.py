@@ -6,22 +6,32 @@ from dataclasses import dataclass
 from typing import Any
 
 import numpy as np
+import numpy.typing as npt
 
 from kitesort.core.correct.registry import CORRECTIONS
 from kitesort.core.geometry import reproject_geometry
 from kitesort.core.legend import Legend
-from kitesort.core.operation import Operation
+from kitesort.core.operation import Context, Operation, Parts
 from kitesort.core.raster.class_codes import codes_in
-from kitesort.core.raster.protocol import Raster, require_same_grid
+from kitesort.core.raster.patches import pieces_by_code
+from kitesort.core.raster.protocol import require_same_grid
 from kitesort.core.raster.sample import sampled_blocks
-from kitesort.core.recipe import LayerLeaf, Recipe, apply_operation, layers_in, open_recipe
-from kitesort.core.settings import is_outline
+from kitesort.core.recipe import (
+    LayerLeaf,
+    Node,
+    Recipe,
+    apply_operation,
+    chain_of,
+    layers_in,
+    open_recipe,
+)
 from kitesort.core.tidy.registry import TIDYINGS
 from kitesort.store.records import Layer
 from kitesort.study.derive import title_of
 from kitesort.study.rasters import READER, open_layer, require_own, study_crs
 
 MOST_COUNTED = 2**20  # pixels that are looked at while somebody waits
+OUTLINES = ("Polygon", "MultiPolygon")
 
 
 @dataclass(frozen=True)
@@ -37,7 +47,7 @@ def step_spec(operation: str) -> Operation:
 
 def with_steps(study_id: int, layer: Layer, steps: Iterable[Step]) -> Recipe:
     """The recipe of a layer with steps done to it. Outlines are drawn in the study's CRS and kept
-    in that of the layer as it is by then.
+    in that of the layer as it is by then, wherever in the settings they stand.
 
     Raises
     ------
@@ -48,33 +58,61 @@ def with_steps(study_id: int, layer: Layer, steps: Iterable[Step]) -> Recipe:
     for step in steps:
         there = open_recipe(recipe, READER).grid.crs
         spec = step_spec(step.operation)
-        settings = {k: _brought(spec, k, v, crs, there) for k, v in step.settings.items()}
-        recipe = apply_operation((recipe,), step.operation, settings, READER, title_of)
+        settings = _brought(step.settings, crs, there)
+        recipe = apply_operation((recipe,), spec.id, settings, READER, title_of)
     require_own(study_id, layers_in(recipe))
     return recipe
 
 
-def _brought(spec: Operation, key: str, value: Any, crs: str, there: str) -> Any:
-    """A setting; outlines in another coordinate system."""
-    field = spec.settings.model_fields.get(key)
-    if field is None or not is_outline(field):
-        return value
+def _brought(value: Any, crs: str, there: str) -> Any:
+    """Settings; outlines in another coordinate system."""
     if isinstance(value, list):
-        return [reproject_geometry(one, crs, there) for one in value]
-    return reproject_geometry(value, crs, there) if isinstance(value, dict) else value
+        return [_brought(one, crs, there) for one in value]
+    if not isinstance(value, dict):
+        return value
+    if value.get("type") in OUTLINES:
+        return reproject_geometry(value, crs, there)
+    return {key: _brought(one, crs, there) for key, one in value.items()}
+
+
+Counts = npt.NDArray[np.int64]
+
+
+@dataclass(frozen=True)
+class Touched:
+    """A part of a step (a rule, an edit) in words, and the pixels that it decided."""
+
+    step: int
+    words: str
+    n: int
 
 
 @dataclass(frozen=True)
 class Changed:
-    """Pixels by code before and after (256,), of those that had a class or have one now; how many
-    of them changed; ``exact``: all of the map was looked at. ``legend`` of both."""
+    """Pixels before and after (256, 256) by code, no data among them, and pieces of each class
+    (256,), pixels that touch at corners hanging together. ``exact``: all of the map was looked at,
+    else windows spread over it. ``legend`` of both."""
 
-    before: tuple[int, ...]
-    after: tuple[int, ...]
-    n_changed: int
-    n: int
+    from_to: Counts
+    pieces_before: Counts
+    pieces_after: Counts
+    touched: tuple[Touched, ...]
     exact: bool
     legend: Legend
+
+    @property
+    def before(self) -> Counts:
+        return np.asarray(self.from_to.sum(axis=1))
+
+    @property
+    def after(self) -> Counts:
+        return np.asarray(self.from_to.sum(axis=0))
+
+    @property
+    def share(self) -> float:
+        """Of the pixels that had a class or have one now, those that changed."""
+        changed = int(self.from_to.sum() - np.trace(self.from_to))
+        return changed / max(int(self.from_to.sum() - self.from_to[0, 0]), 1)
 
 
 def what_changes(layer: Layer, steps: Sequence[Step]) -> Changed:
@@ -85,24 +123,33 @@ def what_changes(layer: Layer, steps: Sequence[Step]) -> Changed:
     GridMismatchError : they move it. InputError, BadSettingsError
     """
     first = open_layer(layer.id, "work")
-    second = open_recipe(with_steps(layer.study_id, layer, steps), READER)
+    recipe = with_steps(layer.study_id, layer, steps)
+    second = open_recipe(recipe, READER)
     require_same_grid(first, second)
-    return _count(first, second)
-
-
-def _count(first: Raster, second: Raster) -> Changed:
+    parts = {i: _parts_of(node) for i, node in enumerate(chain_of(recipe)[1]) if node.spec.parts}
     blocks, exact = sampled_blocks(first, None, most=MOST_COUNTED)
-    before, after = np.zeros(256, np.int64), np.zeros(256, np.int64)
-    n_changed = 0
+    from_to, pieces = np.zeros(256 * 256, np.int64), np.zeros((2, 256), np.int64)
+    touched = {i: np.zeros(256, np.int64) for i in parts}
     for window, block, _ in blocks:
-        new = second.read(window)
-        one, other = codes_in(block), codes_in(new)
-        before += np.bincount(one.reshape(-1), minlength=256)
-        after += np.bincount(other.reshape(-1), minlength=256)
-        n_changed += int((one != other).sum())
+        one, other = codes_in(block), codes_in(second.read(window))
+        from_to += np.bincount((256 * one.astype(np.int64) + other).ravel(), minlength=256 * 256)
+        pieces += [pieces_by_code(one), pieces_by_code(other)]
+        for i, part in parts.items():
+            touched[i] += np.bincount(part.which(window).ravel(), minlength=256)
     known = {e.code: e for r in (second, first) for e in r.bands[0].legend}
     return Changed(
-        tuple(before.tolist()), tuple(after.tolist()), n_changed,
-        int(max(before[1:].sum(), after[1:].sum())), exact,
-        tuple(known[code] for code in sorted(known)),
+        from_to.reshape(256, 256), pieces[0], pieces[1],
+        tuple(
+            Touched(i, words, int(touched[i][number]))
+            for i, part in parts.items()
+            for number, words in enumerate(part.words, start=1)
+        ),
+        exact, tuple(known[code] for code in sorted(known)),
     )  # fmt: skip
+
+
+def _parts_of(node: Node) -> Parts:
+    """Of a step with parts."""
+    assert node.spec.parts
+    inputs = tuple(open_recipe(part, READER) for part in node.applied_to)
+    return node.spec.parts(inputs, node.checked, Context(READER.open_layer))

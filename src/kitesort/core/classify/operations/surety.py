@@ -1,6 +1,5 @@
 """How sure a trained classifier is of each pixel, as layers."""
 
-import re
 from typing import Any, Literal
 
 import numpy as np
@@ -16,13 +15,13 @@ from kitesort.core.classify.registry import CLASSIFIERS
 from kitesort.core.classify.shares import margin_of, shares_of
 from kitesort.core.classify.stored import StoredClassifier, ToldClassifier
 from kitesort.core.errors import InputError
+from kitesort.core.legend import share_roles
 from kitesort.core.operation import Context, Operation, of_one
 from kitesort.core.raster.derived import DerivedRaster
 from kitesort.core.raster.protocol import Block, Raster, masked_block
 from kitesort.core.settings import Settings
 
 Given = Literal["confidence", "possible", "unlike", "shares"]
-LONGEST_ROLE = 64
 WORDS: dict[Given, str] = {
     "confidence": "confidence",
     "possible": "classes still possible",
@@ -111,23 +110,12 @@ def _bands(told: ToldClassifier, settings: SuretySettings) -> tuple[Band, ...]:
     roles: list[str] = []
     for one in settings.give:
         if one == "shares":
-            roles += share_roles(told)
+            roles += share_roles(told.classes).values()
         elif one == "unlike":
             roles += ["dissimilarity", "unlike"]
         else:
             roles.append(one)
     return tuple(Band(role) for role in roles)
-
-
-def share_roles(told: ToldClassifier) -> list[str]:
-    """Names of the layers of the classes' shares, by class name; each once."""
-    found: list[str] = []
-    for entry in told.classes:
-        stem = re.sub(r"\W+", "_", entry.name.lower()).strip("_")
-        role = f"share_{stem or entry.code}"[:LONGEST_ROLE]
-        taken = role in found
-        found.append(f"{role[: LONGEST_ROLE - 4]}_{entry.code}" if taken else role)
-    return found
 
 
 def _open(raster: Raster, settings: SuretySettings, context: Context) -> Raster:

@@ -4,7 +4,7 @@ from typing import Any
 
 from pydantic import Field, model_validator
 
-from kitesort.core.correct.methods._areas import area_mask, window_of_areas
+from kitesort.core.area_mask import area_mask, window_of_areas
 from kitesort.core.correct.methods._masked import MaskedRaster
 from kitesort.core.errors import OutsideSceneError
 from kitesort.core.operation import ANY_KIND, Context, Operation, of_one

@@ -4,7 +4,7 @@ from typing import Any, Literal
 
 from pydantic import Field
 
-from kitesort.core.correct.methods._areas import area_mask
+from kitesort.core.area_mask import area_mask
 from kitesort.core.correct.methods._masked import MaskedRaster, mask_words
 from kitesort.core.operation import ANY_KIND, Context, Operation, of_one
 from kitesort.core.raster.protocol import Raster

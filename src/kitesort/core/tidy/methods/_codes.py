@@ -30,3 +30,10 @@ def flags(codes: Sequence[int], all_if_none: bool = True) -> npt.NDArray[np.bool
     found = np.zeros(256, np.bool_)
     found[list(codes)] = True
     return found
+
+
+def require_odd(side: int) -> int:
+    """For a setting: a window has a pixel in its middle."""
+    if side % 2 == 0:
+        raise ValueError("the window's side must be odd")
+    return side

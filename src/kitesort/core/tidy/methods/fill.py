@@ -15,10 +15,10 @@ from kitesort.core.legend import NODATA_CODE, UNCLASSIFIED_CODE
 from kitesort.core.operation import Context, Operation, of_one
 from kitesort.core.raster.class_codes import Codes, codes_in
 from kitesort.core.raster.neighbourhood import NativeReading
+from kitesort.core.raster.patches import label_patches
 from kitesort.core.raster.protocol import Block, Raster, masked_block
 from kitesort.core.settings import Settings
 from kitesort.core.tidy.methods._fill_kernel import fill_nearest
-from kitesort.core.tidy.methods._patch_kernel import label_patches
 
 FURTHEST = 50
 LARGEST_HOLE = 400
@@ -91,10 +91,8 @@ class _Filled(NativeReading):
     def read_native(self, window: Window, roles: tuple[str, ...]) -> Block:
         s, grid = self.settings, self.source.grid
         halo = s.furthest_px + s.holes_px
-        top, left = max(0, window.row - halo), max(0, window.col - halo)
-        bottom = min(grid.height, window.row + window.height + halo)
-        right = min(grid.width, window.col + window.width + halo)
-        wide = Window(top, left, bottom - top, right - left)
+        wide = grid.with_halo(window, halo)
+        top, left = window.row - wide.row, window.col - wide.col
         codes = codes_in(self.source.read(wide, roles))
         wanted = np.zeros(codes.shape, np.bool_)
         if s.unclassified:
@@ -102,10 +100,7 @@ class _Filled(NativeReading):
         if s.holes_px:
             wanted |= self._holes(codes, wide)
         out = fill(codes, wanted, s.furthest_px)
-        here = out[
-            window.row - top : window.row - top + window.height,
-            window.col - left : window.col - left + window.width,
-        ]
+        here = out[top : top + window.height, left : left + window.width]
         return masked_block(here[None].astype(np.float32), here != NODATA_CODE)
 
     def _holes(self, codes: Codes, wide: Window) -> npt.NDArray[np.bool_]:

@@ -13,7 +13,7 @@ from kitesort.core.raster.class_codes import Codes, codes_in
 from kitesort.core.raster.neighbourhood import Around, NativeRaster
 from kitesort.core.raster.protocol import Float32Array, Raster, roles_of
 from kitesort.core.settings import Settings, titled
-from kitesort.core.tidy.methods._codes import flags, require_known
+from kitesort.core.tidy.methods._codes import flags, require_known, require_odd
 from kitesort.core.tidy.methods._window_kernel import filter_round, filter_square
 
 LARGEST = 31
@@ -74,9 +74,7 @@ class MajoritySettings(Settings):
     @field_validator("window_px")
     @classmethod
     def _odd(cls, side: int) -> int:
-        if side % 2 == 0:
-            raise ValueError("the window's side must be odd")
-        return side
+        return require_odd(side)
 
 
 @dataclass(frozen=True)

@@ -14,10 +14,10 @@ from kitesort.core.legend import NODATA_CODE, UNCLASSIFIED_CODE
 from kitesort.core.operation import Context, Operation, of_one
 from kitesort.core.raster.class_codes import Codes, codes_in
 from kitesort.core.raster.neighbourhood import Around, NativeRaster
+from kitesort.core.raster.patches import label_patches, measure_borders
 from kitesort.core.raster.protocol import Float32Array, Raster, roles_of
 from kitesort.core.settings import Settings, titled
 from kitesort.core.tidy.methods._codes import flags, require_known
-from kitesort.core.tidy.methods._patch_kernel import label_patches, measure_borders
 
 LARGEST = 400  # pixels: to know whether a patch is smaller, as many around have to be looked at
 NATIVE_SIDE = 2048

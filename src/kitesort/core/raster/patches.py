@@ -2,6 +2,7 @@
 
 import numba
 import numpy as np
+import numpy.typing as npt
 from numba import boolean, int32, int64, uint8, void
 
 from kitesort.core.kernels import read_only
@@ -90,3 +91,12 @@ def measure_borders(codes, labels, small, may_win, place, borders):  # type: ign
                 code = codes[y, x]
                 if small[labels[y, x]] < 0 and may_win[code] and place[code] >= 0:
                     borders[patch, place[code]] += 1
+
+
+def pieces_by_code(codes: npt.NDArray[np.uint8], diagonal: bool = True) -> npt.NDArray[np.int64]:
+    """How many patches there are of each code, (256,), in codes (rows, cols)."""
+    labels = np.empty(codes.shape, np.int32)
+    n = label_patches(codes, diagonal, labels)
+    of_patch = np.zeros(n, np.uint8)
+    of_patch[labels.reshape(-1)] = codes.reshape(-1)
+    return np.bincount(of_patch, minlength=256)

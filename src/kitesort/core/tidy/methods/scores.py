@@ -1,0 +1,220 @@
+"""A map smoothed by the shares of its classes: what was nearly the neighbours' class joins them."""
+
+from dataclasses import dataclass
+from typing import Literal
+
+import numpy as np
+import numpy.typing as npt
+from pydantic import Field, field_validator
+from scipy import ndimage
+
+from kitesort.core.bands import Band
+from kitesort.core.engine import Watch
+from kitesort.core.errors import BadSettingsError
+from kitesort.core.grid import Window
+from kitesort.core.legend import NODATA_CODE, UNCLASSIFIED_CODE, share_roles
+from kitesort.core.operation import Context, Operation, of_one
+from kitesort.core.raster.class_codes import Codes, codes_in
+from kitesort.core.raster.neighbourhood import NativeReading
+from kitesort.core.raster.protocol import (
+    Block,
+    Float32Array,
+    Raster,
+    masked_block,
+    require_same_grid,
+)
+from kitesort.core.raster.sample import sample_pixels
+from kitesort.core.settings import Settings, titled
+from kitesort.core.tidy.methods._codes import legend_of, require_odd
+from kitesort.core.tidy.methods._scores_kernel import average_alike, settle
+
+NATIVE_SIDE = 1024
+LARGEST, MOST_ROUNDS = 31, 10
+STEPS_PER_ROUND = 4  # by which a round carries news: one per lot
+
+
+class ScoresSettings(Settings):
+    shares_id: int | None = Field(
+        None,
+        title="Shares of the classes",
+        description="The layer with the share of each class that belongs to this map. Classify "
+        "gives it: How sure, Shares.",
+        json_schema_extra={"widget": "scene"},
+    )
+    rule: Literal["average", "field"] = Field(
+        "average",
+        title="Rule",
+        description="Shares averaged over a window, the best one wins; or neighbours that agree "
+        "weigh against the pixel's own shares, again and again (Markov random field).",
+        json_schema_extra=titled({"average": "averaged", "field": "random field"}),
+    )
+    window_px: int = Field(
+        5, ge=3, le=LARGEST, title="Window",
+        description="Side in pixels, odd; for averaging.", json_schema_extra={"step": 2},
+    )  # fmt: skip
+    weight: float = Field(
+        1.0, ge=0, le=10, title="Weight of neighbours",
+        description="For the random field: of each of the eight that agrees. 0 changes nothing, "
+        "above 2 little is left of what is small.",
+        json_schema_extra={"step": 0.1},
+    )  # fmt: skip
+    rounds: int = Field(5, ge=1, le=MOST_ROUNDS, title="Rounds", description="Of the random field.")
+    guide_id: int | None = Field(
+        None,
+        title="Edges kept of",
+        description="A scene: neighbours that look different there count less.",
+        json_schema_extra={"widget": "scene"},
+    )
+    edge: float = Field(
+        1.0, ge=0.05, le=20, title="Difference that is an edge",
+        description="In standard deviations of the scene's bands.", json_schema_extra={"step": 0.1},
+    )  # fmt: skip
+    spreads: tuple[float, ...] = Field(
+        (),
+        max_length=265,
+        title="Standard deviations",
+        description="Of the scene's bands, found from its pixels.",
+        json_schema_extra={"widget": "hidden"},
+    )
+
+    @field_validator("window_px")
+    @classmethod
+    def _odd(cls, side: int) -> int:
+        return require_odd(side)
+
+
+@dataclass(frozen=True)
+class _Smoothed(NativeReading):
+    """``roles``: of the shares, by code; ``guide``: bands in units of an edge, or none."""
+
+    source: Raster
+    shares: Raster
+    roles: tuple[tuple[int, str], ...]
+    guide: Raster | None
+    settings: ScoresSettings
+
+    @property
+    def bands(self) -> tuple[Band, ...]:
+        return self.source.bands
+
+    def _told(self) -> tuple[str, ...]:
+        guide = self.guide.fingerprint if self.guide else ""
+        told = f"{self.roles} {self.settings}"
+        return self.source.fingerprint, self.shares.fingerprint, guide, told
+
+    def read_native(self, window: Window, roles: tuple[str, ...]) -> Block:
+        s = self.settings
+        halo = s.window_px // 2 if s.rule == "average" else STEPS_PER_ROUND * s.rounds
+        wide = self.grid.with_halo(window, halo)
+        block = self.source.read(wide, roles)
+        codes = codes_in(block)
+        shares = self.shares.read(wide, tuple(role for _, role in self.roles)).values
+        found = self._smoothed(wide, codes, np.ascontiguousarray(shares))
+        top, left = window.row - wide.row, window.col - wide.col
+        here = found[top : top + window.height, left : left + window.width]
+        return masked_block(here[None].astype(np.float32), here != NODATA_CODE)
+
+    def _smoothed(self, wide: Window, codes: Codes, shares: Float32Array) -> Codes:
+        """A pixel without a class, or without shares, stays as it is."""
+        s, known = self.settings, np.array([code for code, _ in self.roles], np.uint8)
+        none = len(known)
+        table = np.full(256, none, np.uint8)
+        table[known] = np.arange(none)
+        places = np.where(np.isnan(shares).any(axis=0), none, table[codes]).astype(np.uint8)
+        guide = self._guide(wide)
+        if s.rule == "field":
+            out = places.copy()
+            settle(shares, guide, s.weight, s.rounds, wide.row, wide.col, out)
+        else:
+            sums = _sums(shares, guide, s.window_px)
+            out = np.where(places == none, none, _first_best(sums, places))
+        return np.where(out == none, codes, np.append(known, 0)[out]).astype(np.uint8)
+
+    def _guide(self, wide: Window) -> Float32Array:
+        if self.guide is None:
+            return np.empty((0, wide.height, wide.width), np.float32)
+        units = np.array(self.settings.spreads, np.float64) * self.settings.edge
+        values = self.guide.read(wide).values / units[:, None, None]
+        return np.ascontiguousarray(values, np.float32)
+
+
+def _sums(shares: Float32Array, guide: Float32Array, side: int) -> npt.NDArray[np.float64]:
+    """Of shares (classes, rows, cols) over square windows, each pixel's in one order."""
+    if len(guide):
+        sums = np.empty(shares.shape, np.float64)
+        average_alike(shares, guide, side // 2, sums)
+        return sums
+    known, ones = np.nan_to_num(shares).astype(np.float64), np.ones(side)
+    across = ndimage.correlate1d(known, ones, axis=2, mode="constant")
+    return np.asarray(ndimage.correlate1d(across, ones, axis=1, mode="constant"))
+
+
+def _first_best(sums: npt.NDArray[np.float64], places: Codes) -> Codes:
+    """By pixel the place of the largest sum: its own of equals, else the first."""
+    best = sums.argmax(axis=0)
+    own = np.minimum(places, len(sums) - 1)[None].astype(np.int64)
+    as_good = np.take_along_axis(sums, own, axis=0)[0] >= sums.max(axis=0)
+    return np.where(as_good, own[0], best).astype(np.uint8)
+
+
+def _prepare(
+    _raster: Raster, settings: ScoresSettings, context: Context, _watch: Watch
+) -> ScoresSettings:
+    """The guide's standard deviations, from its native pixels."""
+    if settings.shares_id is None:
+        raise BadSettingsError("Choose the layer with the shares of this map's classes.")
+    if settings.guide_id is None:
+        return settings.model_copy(update={"spreads": ()})
+    guide = context.open_reference(settings.guide_id)
+    values = sample_pixels(guide).values.astype(np.float64)
+    spreads = values.std(axis=1) if values.size else np.zeros(len(guide.bands))
+    if not (spreads > 0).all():
+        raise BadSettingsError("The scene whose edges are kept is the same everywhere in a band.")
+    return settings.model_copy(update={"spreads": tuple(spreads.tolist())})
+
+
+def _open(raster: Raster, settings: ScoresSettings, context: Context) -> Raster:
+    if settings.shares_id is None:
+        raise BadSettingsError("Choose the layer with the shares of this map's classes.")
+    shares = context.open_reference(settings.shares_id)
+    require_same_grid(raster, shares)
+    named = share_roles(e for e in legend_of(raster) if e.code != UNCLASSIFIED_CODE)
+    there = {band.role for band in shares.bands if band.kind == "measured"}
+    if missing := [role for role in named.values() if role not in there]:
+        raise BadSettingsError(
+            "The layer chosen does not hold the shares of this map's classes: there is no "
+            f"{missing[0]} in it. Choose the one that was made of the same classifier."
+        )
+    guide = None if settings.guide_id is None else context.open_reference(settings.guide_id)
+    if guide is not None:
+        require_same_grid(raster, guide)
+        if len(settings.spreads) != len(guide.bands):
+            raise BadSettingsError("The scene whose edges are kept has other bands now.")
+    return _Smoothed(raster, shares, tuple(named.items()), guide, settings)
+
+
+def _say(s: ScoresSettings) -> str:
+    how = (
+        f"shares averaged over {s.window_px} × {s.window_px} pixels"
+        if s.rule == "average"
+        else f"a random field of weight {s.weight:g}, {s.rounds} rounds"
+    )
+    return f"smoothed by scores ({how}{', edges kept' if s.guide_id is not None else ''})"
+
+
+SPEC = Operation(
+    id="scores",
+    version=1,
+    station="tidy",
+    title="Smooth by scores",
+    short="smoothed",
+    good_for="Speckle where two classes were nearly as likely; what is sure stays, however small.",
+    source="Potts model, iterated conditional modes: Besag 1986; a tie keeps the pixel's class",
+    settings=ScoresSettings,
+    open=of_one(_open),
+    prepare=of_one(_prepare),
+    say=_say,
+    others=lambda s: tuple(i for i in (s.shares_id, s.guide_id) if i is not None),
+    takes=frozenset({"classes"}),
+    native_side=NATIVE_SIDE,
+)

@@ -49,7 +49,9 @@ def label_patches(codes, diagonal, labels):  # type: ignore[no-untyped-def]
     """Number of each pixel's patch (rows, cols), from 0, in the order of their first pixels; how
     many there are. ``diagonal``: pixels that touch at corners hang together, too."""
     rows, cols = codes.shape
-    parent = np.arange(rows * cols).astype(np.int32)
+    parent = np.empty(rows * cols, np.int32)
+    for i in range(rows * cols):
+        parent[i] = i
     for r in range(rows):
         for c in range(cols):
             _join_before(codes, r, c, diagonal, parent)

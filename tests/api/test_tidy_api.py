@@ -2,16 +2,21 @@
 
 import io
 import json
+from pathlib import Path
 from typing import Any
 
 import numpy as np
+import pyogrio
 import pytest
 from fastapi.testclient import TestClient
 from PIL import Image
+from scipy import ndimage
 
+from kitesort.core.geodesy import pixel_areas_ha
 from kitesort.core.raster.protocol import roles_of
 from kitesort.core.tidy.methods.sieve import sieve
 from kitesort.runs.perform import perform_run
+from kitesort.store.files import export_path
 from kitesort.study.rasters import open_layer
 from support.study import ROLES, SmallStudy
 
@@ -40,9 +45,10 @@ def codes_of(layer_id: int) -> Any:
 
 def test_steps_come_with_their_forms(client: TestClient) -> None:
     found = {one["id"]: one for one in client.get("/api/tidyings").json()}
-    assert set(found) == {"majority", "sieve", "fill", "recode"}
+    steps = {"majority", "sieve", "fill", "recode", "rules", "edits", "scores"}
+    assert set(found) == steps | {"mask-areas", "mask-like", "mask-classes"}
     for one in found.values():
-        assert one["takes"] == ["classes"]
+        assert "classes" in one["takes"]
         for field in one["settings_schema"]["properties"].values():
             assert field.get("title") and field.get("description")
 
@@ -111,4 +117,148 @@ def test_what_cannot_be_done_is_a_sentence(
         tile = client.get(f"{address}/tiles/0/0/0.png", params={"steps": steps})
         assert tile.status_code == 422, steps[:20]
     scene = client.post(f"/api/maps/{small_study.scene_id}/tidied", json={"steps": [SIEVE]})
+    assert scene.status_code == 422
+
+
+def test_rules_and_edits_tell_what_they_touch(
+    client: TestClient, small_study: SmallStudy, map_id: int
+) -> None:
+    before = codes_of(map_id)
+    scene = open_layer(small_study.scene_id)
+    red = scene.read(scene.grid.whole, ("red",)).values[0]
+    middle = float(np.nanmedian(red))
+    layer = {"scene_id": small_study.scene_id, "role": "red"}
+    rule = {
+        "conditions": [{"layer": layer, "relation": "below", "value": middle}],
+        "becomes": {"code": 77, "name": "Dark", "colour": "#101010"},
+    }
+    left, bottom, right, top = scene.grid.bounds
+    ring = [[left, top], [(left + right) / 2, top], [left, bottom], [left, top]]
+    edit = {
+        "outline": {"type": "Polygon", "coordinates": [ring]},
+        "becomes": {"code": 255},
+        "note": "nobody knows",
+    }
+    steps = [
+        {"operation": "rules", "settings": {"rules": [rule]}},
+        {"operation": "edits", "settings": {"edits": [edit]}},
+    ]
+    told = client.post(f"/api/maps/{map_id}/tidied", json={"steps": steps}).json()
+    assert told["problem"] is None, told
+    ruled, edited = told["touched"]
+    dark = (before > 0) & (red < np.float32(middle))
+    assert (ruled["words"], ruled["step"], ruled["n"]) == ("Rule 1", 0, dark.sum())
+    assert edited["words"] == "Edit 1: nobody knows" and edited["step"] == 1
+    assert "(nobody knows)" in told["sentence"]
+    made = correct(client, small_study.id, map_id, steps)
+    after = codes_of(made)
+    assert (after == 255).sum() == edited["n"] > 0
+    assert ((after == 77) == (dark & (after != 255))).all()
+    moved = {(one["before"], one["after"]): one["n"] for one in told["from_to"]}
+    for (a, b), n in moved.items():
+        assert n == ((before == a) & (after == b)).sum()
+    assert sum(moved.values()) == (before != after).sum()
+    for one in told["classes"]:
+        labels = ndimage.label(after == one["code"], np.ones((3, 3)))[1]
+        assert one["pieces_after"] == labels
+
+
+def correct(client: TestClient, study_id: int, layer_id: int, steps: list[Json]) -> int:
+    order = {"layer_ids": [layer_id], "steps": steps}
+    made = client.post(f"/api/studies/{study_id}/corrections", json=order)
+    assert made.status_code == 201, made.text
+    found = made.json()
+    return int((found["maps"] or found["made"])[0]["id"])
+
+
+def test_a_scene_and_a_map_are_masked_by_classes(
+    client: TestClient, small_study: SmallStudy, map_id: int
+) -> None:
+    codes = codes_of(map_id)
+    chosen = [int(code) for code in np.unique(codes[codes > 0])[:2]]
+    mask = {
+        "operation": "mask-classes",
+        "settings": {"ground": {"layer_id": map_id, "codes": chosen}},
+    }
+    inside = np.isin(codes, chosen)
+    for layer_id in (small_study.scene_id, map_id):
+        made = open_layer(correct(client, small_study.id, layer_id, [mask]))
+        block = made.read(made.grid.whole)
+        assert not block.valid[~inside].any()
+        whole = open_layer(layer_id).read(made.grid.whole)
+        assert np.array_equal(block.valid, whole.valid & inside)
+    wrong = {**mask, "settings": {"ground": {"layer_id": map_id, "codes": [200]}}}
+    told = client.post(f"/api/maps/{map_id}/tidied", json={"steps": [wrong]}).json()
+    assert "no class of the code 200" in told["problem"]
+    scene = {**mask, "settings": {"ground": {"layer_id": small_study.scene_id, "codes": [1]}}}
+    told = client.post(f"/api/maps/{map_id}/tidied", json={"steps": [scene]}).json()
+    assert "has no classes" in told["problem"]
+
+
+def test_a_chain_is_kept_in_the_study(client: TestClient, small_study: SmallStudy) -> None:
+    address = f"/api/studies/{small_study.id}/presets"
+    chain = {"kind": "chain", "name": "Usual", "content": {"steps": [MAJORITY, SIEVE]}}
+    assert client.post(address, json=chain).status_code == 201
+    (kept,) = client.get(address).json()
+    assert kept["content"]["steps"] == [MAJORITY, SIEVE]
+    for steps in (
+        [],
+        [{"operation": "majority", "settings": {"window_px": 4}}],
+        [{"operation": "classify"}],
+        [{"operation": "polish"}],
+        "sieve",
+        [SIEVE] * 31,
+    ):
+        bad = {**chain, "content": {"steps": steps}}
+        assert client.post(address, json=bad).status_code in (404, 422)
+    assert client.get(address).json() == [kept]
+
+
+@pytest.mark.parametrize("form", ["gpkg", "geojson"])
+def test_polygons_are_made_by_a_run_and_taken_away(
+    client: TestClient, small_study: SmallStudy, map_id: int, tmp_path: Path, form: str
+) -> None:
+    measure = {"scene_id": small_study.scene_id, "role": "red"}
+    order = {"tolerance_m": 0, "form": form, "measure": measure}
+    run = client.post(f"/api/maps/{map_id}/polygons", json=order)
+    assert run.status_code == 201, run.text
+    address = f"/api/runs/{run.json()['id']}/file"
+    assert client.get(address).status_code == 404
+    perform_run(run.json()["id"])
+    path = tmp_path / f"found.{form}"
+    path.write_bytes(client.get(address).content)
+    meta, _, wkb, columns = pyogrio.raw.read(path)
+    told = dict(zip(meta["fields"], columns, strict=True))
+    codes = codes_of(map_id)
+    for code in np.unique(codes[codes > 0]):
+        assert told["pixels"][told["code"] == code].sum() == (codes == code).sum()
+    assert told["area_ha"].sum() == pytest.approx(hectares_of(map_id), rel=1e-4)
+    assert np.isfinite(told["mean_red"]).all() and len(wkb) == len(told["code"])
+    (entry,) = [r for r in client.get(f"/api/studies/{small_study.id}/runs").json()
+                if r["kind"] == "polygons"]  # fmt: skip
+    assert entry["polygons"]["n_polygons"] == len(wkb)
+    assert entry["polygons"]["largest_change"] < 1e-9
+    export_path(f"polygons-{map_id}-run-{entry['id']}.{form}").unlink()
+    gone = client.get(address)
+    assert gone.status_code == 404 and "Make the polygons again" in gone.json()["detail"]
+
+
+def hectares_of(map_id: int) -> float:
+    """Of all pixels with a class, on the ellipsoid."""
+    grid = open_layer(map_id).grid
+    return float(pixel_areas_ha(grid, grid.whole)[codes_of(map_id) > 0].sum())
+
+
+def test_polygons_that_cannot_be_made(
+    client: TestClient, small_study: SmallStudy, map_id: int
+) -> None:
+    address = f"/api/maps/{map_id}/polygons"
+    for order in (
+        {"tolerance_m": -1}, {"tolerance_m": 1e9}, {"form": "dwg"},
+        {"measure": {"scene_id": small_study.scene_id, "role": "mauve"}},
+    ):  # fmt: skip
+        assert client.post(address, json=order).status_code == 422, order
+    gone = client.post(address, json={"measure": {"scene_id": 999_999, "role": "red"}})
+    assert gone.status_code == 404
+    scene = client.post(f"/api/maps/{small_study.scene_id}/polygons", json={})
     assert scene.status_code == 422

@@ -31,6 +31,7 @@ from kitesort.api import (
     look,
     maps,
     notes,
+    polygons,
     reference_pictures,
     runs,
     scene_tiles,
@@ -58,7 +59,7 @@ PARTS = (
     studies, scenes, scene_tiles, look, cloud, notes, reference_pictures, deliveries, catalogue,
     correct, boundaries, derive, derive_aids, breaks, series, training, judging, site_files, runs,
     first_check, class_statistics, ground, growing, scheme, layers, maps, comparing, tables,
-    trained, clusters, tidy, vocabulary,
+    trained, clusters, tidy, polygons, vocabulary,
 )  # fmt: skip
 
 

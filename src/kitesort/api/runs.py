@@ -14,7 +14,7 @@ from kitesort.core.classify.registry import CLASSIFIERS
 from kitesort.core.classify.training import Training, require_enough_pixels, train
 from kitesort.core.operations import OPERATIONS
 from kitesort.core.training.samples import TrainingSamples
-from kitesort.runs import count_clusters, make_map, try_methods
+from kitesort.runs import count_clusters, make_map, make_polygons, try_methods
 from kitesort.runs.feed import NewsFeed
 from kitesort.runs.queue import RunQueue
 from kitesort.store import runs
@@ -127,6 +127,7 @@ def run_out(run: Run) -> RunOut:
         methods=run.rows if run.kind == try_methods.METHODS_KIND else [],
         layers=run.rows if run.kind == try_methods.LAYERS_KIND else [],
         counts=counts,
+        polygons=make_polygons.row_of(run),
         suggested=suggested and suggested.n_clusters,
         reason=suggested and suggested.reason,
     )

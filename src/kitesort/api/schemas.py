@@ -291,9 +291,20 @@ class RunCreate(In):
     seed: int = Field(0, ge=0, le=MOST_SEED)
 
 
+class PolygonsOut(BaseModel):
+    """What became of a map: polygons, their corners, and by how much the area of a class differs
+    from that of its pixels at most, as a share."""
+
+    n_polygons: int
+    n_corners: int
+    largest_change: float
+
+
 class RunOut(BaseModel):
     """``methods``, ``layers``, ``counts`` of clusters: what a run that tries them has told so far;
-    ``suggested`` of the counts, and why."""
+    ``suggested`` of the counts, and why. ``polygons``: of a run that made some, whose file can be
+    taken.
+    """
 
     id: int
     title: str
@@ -311,6 +322,7 @@ class RunOut(BaseModel):
     methods: list[MethodRow]
     layers: list[LayerRow]
     counts: list[CountRow]
+    polygons: PolygonsOut | None
     suggested: int | None
     reason: str | None
 

@@ -22,7 +22,9 @@ FULL_WORDS = ("no space left", "disk quota exceeded", "file too large")
 @contextmanager
 def temporary_beside(path: Path) -> Iterator[Path]:
     """A free temporary name beside the target; whatever is there afterwards is removed."""
-    name = path.with_name(f".{path.stem}.{os.getpid()}.{os.urandom(4).hex()}.part.tif")
+    name = path.with_name(
+        f".{path.stem}.{os.getpid()}.{os.urandom(4).hex()}.part{path.suffix or '.tif'}"
+    )
     try:
         yield name
     finally:

@@ -10,6 +10,7 @@ from kitesort.runs.derive import derive_layers
 from kitesort.runs.keep_layer import keep_layer
 from kitesort.runs.make_clusters import make_clusters
 from kitesort.runs.make_map import make_map
+from kitesort.runs.make_polygons import make_polygons
 from kitesort.runs.statistics import count_exactly
 from kitesort.runs.take_ground import bring_in_ground
 from kitesort.runs.take_scene import take_scene
@@ -29,6 +30,7 @@ KINDS: dict[str, Callable[[Run], None]] = {
     "try-layers": try_layers,
     "clusters": make_clusters,
     "count-clusters": count_clusters,
+    "polygons": make_polygons,
 }
 
 

@@ -11,7 +11,7 @@ from procrastinate.jobs import Status
 from kitesort.runs.queue import QUEUE, RunQueue, make_worker_app
 from kitesort.store.classifiers import known_classifier_files
 from kitesort.store.database import connect_database
-from kitesort.store.files import classifier_folder, layer_folder, sweep_strays
+from kitesort.store.files import classifier_folder, layer_folder, sweep_exports, sweep_strays
 from kitesort.store.layers import kept_files
 from kitesort.store.received import sweep_uploads
 from kitesort.store.runs import list_waiting, take_interrupted
@@ -71,12 +71,14 @@ async def _work(app: App) -> None:
 
 
 async def _sweep_now_and_then() -> None:
-    """What was never sent to the end; whatever stands in the way, runs go on."""
+    """What was never sent to the end, and what has long been taken away; whatever stands in the
+    way, runs go on."""
     while True:
         try:
             swept = await asyncio.to_thread(sweep_uploads)
             if swept:
                 log.warning("Removed %d uploads that were never finished", swept)
+            await asyncio.to_thread(sweep_exports)
         except Exception as error:
-            log.warning("Uploads could not be swept: %s", error)
+            log.warning("Uploads and exports could not be swept: %s", error)
         await asyncio.sleep(SWEEP_SECONDS)

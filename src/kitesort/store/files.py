@@ -1,7 +1,10 @@
 """The data folder: where kept layers lie, and what may be swept away."""
 
 import os
+import time
 from pathlib import Path
+
+EXPORT_SECONDS = 7 * 86_400
 
 
 def data_folder() -> Path:
@@ -25,6 +28,22 @@ def ground_folder() -> Path:
     folder = data_folder() / "ground"
     folder.mkdir(parents=True, exist_ok=True)
     return folder
+
+
+def export_path(name: str) -> Path:
+    """Of a file that was made to be taken away, and can be made again."""
+    folder = data_folder() / "exports"
+    folder.mkdir(parents=True, exist_ok=True)
+    return folder / name
+
+
+def sweep_exports() -> int:
+    """Take away what was made more than a week ago; how much that was."""
+    oldest = time.time() - EXPORT_SECONDS
+    old = [p for p in export_path("").iterdir() if p.is_file() and p.stat().st_mtime < oldest]
+    for path in old:
+        path.unlink(missing_ok=True)
+    return len(old)
 
 
 def uploads_folder() -> Path:

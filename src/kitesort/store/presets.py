@@ -1,11 +1,15 @@
-"""What is saved in a study for reuse: formulas and tables of coefficients."""
+"""What is saved in a study for reuse: formulas, tables of coefficients, chains of steps."""
 
 from typing import Any
+
+from pydantic import BaseModel, ConfigDict, TypeAdapter
 
 from kitesort.core.derive.coefficients import CoefficientTable
 from kitesort.core.derive.formula.parse import parse_formula
 from kitesort.core.errors import BadSettingsError
-from kitesort.core.settings import describe_invalid
+from kitesort.core.operations import OPERATIONS
+from kitesort.core.recipe import MAX_STEPS
+from kitesort.core.settings import describe_invalid, validate_settings
 from kitesort.store.database import transaction
 from kitesort.store.edits import Change, apply_edit, next_id
 from kitesort.store.models import PresetRow
@@ -56,7 +60,34 @@ def _checked(kind: PresetKind, content: dict[str, Any]) -> dict[str, Any]:
         text = str(content.get("formula", ""))
         parse_formula(text)
         return {"formula": text}
+    if kind == "chain":
+        return _checked_chain(content)
     try:
         return CoefficientTable.model_validate(content).model_dump(mode="json")
     except ValueError as error:
         raise BadSettingsError(f"The table cannot be saved: {describe_invalid(error)}") from error
+
+
+class _SavedStep(BaseModel):
+    model_config = ConfigDict(extra="forbid")
+    operation: str
+    settings: dict[str, Any] = {}
+
+
+_STEPS = TypeAdapter(list[_SavedStep])
+
+
+def _checked_chain(content: dict[str, Any]) -> dict[str, Any]:
+    """Steps as they were ordered: what they leave open is found anew for each map."""
+    try:
+        steps = _STEPS.validate_python(content.get("steps"))
+    except ValueError as error:
+        raise BadSettingsError(f"The chain cannot be saved: {describe_invalid(error)}") from error
+    if not 1 <= len(steps) <= MAX_STEPS:
+        raise BadSettingsError(f"A chain has between 1 and {MAX_STEPS} steps.")
+    for step in steps:
+        spec = OPERATIONS[step.operation]
+        if not spec.is_step:
+            raise BadSettingsError(f"“{spec.title}” is no step of a chain.")
+        validate_settings(spec, step.settings)
+    return {"steps": [step.model_dump(mode="json") for step in steps]}

@@ -153,7 +153,7 @@ class Note(Record):
     created_at: datetime
 
 
-PresetKind = Literal["formula", "coefficients"]
+PresetKind = Literal["formula", "coefficients", "chain"]
 
 
 class Preset(Record):

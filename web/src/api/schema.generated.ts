@@ -2715,7 +2715,10 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Get Tidyings */
+        /**
+         * Get Tidyings
+         * @description Steps of tidying, and the masks that do for class maps, too.
+         */
         get: operations["get_tidyings"];
         put?: never;
         post?: never;
@@ -2757,6 +2760,46 @@ export interface paths {
          * @description The map with the steps done to it, before it is kept.
          */
         get: operations["get_tidied_tile"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/maps/{layer_id}/polygons": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Create Polygons
+         * @description Queue the polygons of a class map.
+         */
+        post: operations["create_polygons"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs/{run_id}/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Download Polygons
+         * @description What a run has made to be taken away; there for a week.
+         */
+        get: operations["download_polygons"];
         put?: never;
         post?: never;
         delete?: never;
@@ -3212,7 +3255,7 @@ export interface components {
         };
         /**
          * ClassChangeOut
-         * @description Pixels of a class before and after.
+         * @description Pixels and pieces of a class before and after.
          */
         ClassChangeOut: {
             /** Code */
@@ -3225,6 +3268,10 @@ export interface components {
             before: number;
             /** After */
             after: number;
+            /** Pieces Before */
+            pieces_before: number;
+            /** Pieces After */
+            pieces_after: number;
         };
         /** ClassCountOut */
         ClassCountOut: {
@@ -4025,6 +4072,18 @@ export interface components {
             /** Taken */
             taken: boolean;
         };
+        /**
+         * FromToOut
+         * @description Pixels of one code that became another; 0 is no data.
+         */
+        FromToOut: {
+            /** Before */
+            before: number;
+            /** After */
+            after: number;
+            /** N */
+            n: number;
+        };
         /** FunctionOut */
         FunctionOut: {
             /** Name */
@@ -4450,6 +4509,16 @@ export interface components {
         LayerPatch: {
             /** Title */
             title: string;
+        };
+        /**
+         * LayerRef
+         * @description A band of a layer, by the layer's id.
+         */
+        LayerRef: {
+            /** Scene Id */
+            scene_id: number;
+            /** Role */
+            role: string;
         };
         /**
          * LayerRow
@@ -5016,6 +5085,38 @@ export interface components {
             mapped_code: number;
         };
         /**
+         * PolygonsCreate
+         * @description ``tolerance_m``: side in metres of the square that a corner is worth at least, 0 keeps all;
+         *     ``measure``: a band of a layer on the same grid, whose mean each polygon tells.
+         */
+        PolygonsCreate: {
+            /**
+             * Tolerance M
+             * @default 0
+             */
+            tolerance_m: number;
+            /**
+             * Form
+             * @default gpkg
+             * @enum {string}
+             */
+            form: "gpkg" | "geojson";
+            measure?: components["schemas"]["LayerRef"] | null;
+        };
+        /**
+         * PolygonsOut
+         * @description What became of a map: polygons, their corners, and by how much the area of a class differs
+         *     from that of its pixels at most, as a share.
+         */
+        PolygonsOut: {
+            /** N Polygons */
+            n_polygons: number;
+            /** N Corners */
+            n_corners: number;
+            /** Largest Change */
+            largest_change: number;
+        };
+        /**
          * Preset
          * @description Something saved for reuse in a study: a formula, a table of coefficients.
          */
@@ -5028,7 +5129,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "formula" | "coefficients";
+            kind: "formula" | "coefficients" | "chain";
             /** Name */
             name: string;
             /** Content */
@@ -5042,7 +5143,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "formula" | "coefficients";
+            kind: "formula" | "coefficients" | "chain";
             /** Name */
             name: string;
             /** Content */
@@ -5353,7 +5454,8 @@ export interface components {
         /**
          * RunOut
          * @description ``methods``, ``layers``, ``counts`` of clusters: what a run that tries them has told so far;
-         *     ``suggested`` of the counts, and why.
+         *     ``suggested`` of the counts, and why. ``polygons``: of a run that made some, whose file can be
+         *     taken.
          */
         RunOut: {
             /** Id */
@@ -5396,6 +5498,7 @@ export interface components {
             layers: components["schemas"]["LayerRow"][];
             /** Counts */
             counts: components["schemas"]["CountRow"][];
+            polygons: components["schemas"]["PolygonsOut"] | null;
             /** Suggested */
             suggested: number | null;
             /** Reason */
@@ -5888,7 +5991,8 @@ export interface components {
         /**
          * TidiedOut
          * @description What steps would make of a map: in words, or why it cannot be done; ``changed``: share of the
-         *     pixels; ``exact``: all were counted, and not some spread over the map.
+         *     pixels; ``exact``: all were counted, and not some spread over the map; ``from_to``: what became
+         *     of what, the most first.
          */
         TidiedOut: {
             /** Sentence */
@@ -5901,6 +6005,10 @@ export interface components {
             exact: boolean;
             /** Classes */
             classes: components["schemas"]["ClassChangeOut"][];
+            /** From To */
+            from_to: components["schemas"]["FromToOut"][];
+            /** Touched */
+            touched: components["schemas"]["TouchedOut"][];
         };
         /**
          * ToldCheck
@@ -5962,6 +6070,18 @@ export interface components {
             code: number;
             /** Share */
             share: number;
+        };
+        /**
+         * TouchedOut
+         * @description A rule or an edit of a step, by the step's place in the chain, and the pixels it decided.
+         */
+        TouchedOut: {
+            /** Step */
+            step: number;
+            /** Words */
+            words: string;
+            /** N */
+            n: number;
         };
         /**
          * TrainedClassifierOut
@@ -11336,6 +11456,70 @@ export interface operations {
                 content: {
                     "image/png": unknown;
                 };
+            };
+            /** @description Refused, and why */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    create_polygons: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                layer_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PolygonsCreate"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunOut"];
+                };
+            };
+            /** @description Refused, and why */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    download_polygons: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Refused, and why */
             default: {

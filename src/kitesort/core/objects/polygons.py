@@ -16,7 +16,7 @@ from kitesort.core.objects._arc_kernel import collect_rings, count_corners, link
 from kitesort.core.objects._simplify_kernel import simplify_arcs, write_rings
 from kitesort.core.raster.class_codes import Codes, codes_in
 from kitesort.core.raster.patches import label_patches
-from kitesort.core.raster.protocol import Raster
+from kitesort.core.raster.protocol import Raster, require_same_grid
 
 MOST_PIXELS = 120_000_000
 MOST_PATCHES = 1_000_000
@@ -35,7 +35,8 @@ class Polygons:
     """Patches of a class map, pixels that hang together at sides, in the order of their first
     pixels: shapes in the map's CRS, code, pixels, and of the simplified shape hectares and
     perimeter in metres on the ellipsoid; mean of another layer over the patch's pixels, where there
-    is one, not-a-number where that has no value."""
+    is one, not-a-number where that has no value. ``pixel_area``: in squares of the CRS's unit.
+    """
 
     shapes: Shapes
     codes: Codes
@@ -44,6 +45,15 @@ class Polygons:
     perimeter_m: npt.NDArray[np.float64]
     mean: npt.NDArray[np.float64] | None
     crs: str
+    pixel_area: float
+
+
+@dataclass(frozen=True)
+class MeanOf:
+    """A band of a layer on the map's grid, whose mean every patch is told."""
+
+    raster: Raster
+    role: str
 
 
 @dataclass(frozen=True)
@@ -75,18 +85,21 @@ class _Arcs:
 
 
 def to_polygons(
-    raster: Raster, tolerance_m: float, watch: Watch, measured: Raster | None = None
+    raster: Raster, tolerance_m: float, watch: Watch, measured: MeanOf | None = None
 ) -> Polygons:
     """Polygons of a class map, no data left out.
 
     A corner goes while the triangle with its neighbours covers at most a square with sides of
     ``tolerance_m``, and no class wins or loses more than four thousandths of its area; 0 keeps
-    every corner. ``measured``: a layer of one band on the same grid.
+    every corner. ``measured``: a layer whose mean is wanted.
 
     Raises
     ------
-    InputError : more pixels or patches than can be held. CancelledError
+    GridMismatchError : it lies elsewhere. InputError : more pixels or patches than can be held.
+    CancelledError
     """
+    if measured is not None:
+        require_same_grid(raster, measured.raster)
     found = _find_patches(_read(raster, watch.first(READ_SHARE)))
     mean = None if measured is None else _means(measured, found, watch)
     watch.require_wanted()
@@ -94,7 +107,7 @@ def to_polygons(
     areas, lengths = _measure(shapes, raster.grid.crs, watch.rest(READ_SHARE))
     return Polygons(
         shapes, found.codes[patches], found.sizes[patches], areas, lengths,
-        None if mean is None else mean[patches], raster.grid.crs,
+        None if mean is None else mean[patches], raster.grid.crs, math.prod(raster.grid.pixel_size),
     )  # fmt: skip
 
 
@@ -126,12 +139,12 @@ def _read(raster: Raster, watch: Watch) -> Codes:
     return codes
 
 
-def _means(measured: Raster, patches: _Patches, watch: Watch) -> npt.NDArray[np.float64]:
+def _means(measured: MeanOf, patches: _Patches, watch: Watch) -> npt.NDArray[np.float64]:
     """By patch, over its pixels that have a value."""
-    n = len(patches.codes)
+    n, raster = len(patches.codes), measured.raster
     sums, counts = np.zeros(n), np.zeros(n)
-    for window in steps(list(measured.grid.blocks(READ_SIDE)), watch.silently()):
-        block, here = measured.read(window), patches.labels[window.slices]
+    for window in steps(list(raster.grid.blocks(READ_SIDE)), watch.silently()):
+        block, here = raster.read(window, (measured.role,)), patches.labels[window.slices]
         taken = block.valid & (here >= 0)
         sums += np.bincount(here[taken], block.values[0][taken].astype(np.float64), minlength=n)
         counts += np.bincount(here[taken], minlength=n)
@@ -200,11 +213,13 @@ def _polygons(
     write_rings(arcs.corners, arcs.starts, alive, halves, ring_starts, out, ends, twice)
     used = int(ends[-1]) if n else 0
     which = np.repeat(np.arange(n), np.diff(ends, prepend=0))
-    x, y = grid.transform * (out[:used, 1].astype(np.float64), out[:used, 0].astype(np.float64))
+    place, rows, cols = grid.transform, out[:used, 0], out[:used, 1]
+    x = place.c + place.a * cols + place.b * rows
+    y = place.f + place.d * cols + place.e * rows
     rings = shapely.linearrings(np.stack([x, y], axis=1), indices=which)
     order = np.lexsort((-twice, owners))  # of each patch the outer ring first
-    patches, place = np.unique(owners[order], return_inverse=True)
-    shapes = np.asarray(shapely.polygons(rings[order], indices=place.ravel()), object)
+    patches, owner = np.unique(owners[order], return_inverse=True)
+    shapes = np.asarray(shapely.polygons(rings[order], indices=owner.ravel()), object)
     return patches.astype(np.int64), shapes
 
 

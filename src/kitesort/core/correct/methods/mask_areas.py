@@ -22,6 +22,7 @@ class AreaMaskSettings(Settings):
     mask: Literal["inside", "outside"] = Field(
         "inside",
         title="What becomes no data",
+        description="It takes no part in what follows.",
         json_schema_extra=titled({"inside": "the areas", "outside": "all but the areas"}),
     )
 

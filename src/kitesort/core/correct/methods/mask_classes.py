@@ -32,6 +32,7 @@ class ClassMaskSettings(Settings):
     mask: Literal["inside", "outside"] = Field(
         "outside",
         title="What becomes no data",
+        description="It takes no part in what follows.",
         json_schema_extra=titled({"inside": "these classes", "outside": "all but these classes"}),
     )
 

@@ -39,6 +39,7 @@ class CloudMaskSettings(Settings):
     mask: Literal["inside", "outside"] = Field(
         "inside",
         title="What becomes no data",
+        description="It takes no part in what follows.",
         json_schema_extra=titled({"inside": "the cloud", "outside": "all but the cloud"}),
     )
 

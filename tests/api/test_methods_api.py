@@ -241,6 +241,64 @@ def test_a_part_of_the_scene(client: TestClient, small_study: SmallStudy) -> Non
     assert client.post(f"/api/studies/{s.id}/runs", json=crossed).status_code == 422
 
 
+def test_within_classes_of_another_map(client: TestClient, small_study: SmallStudy) -> None:
+    """Nothing outside of them, and the same as ever inside; cut to an extent, too."""
+    s = small_study
+    _, whole = kept(client, s)
+    grid = open_layer(s.scene_id).grid
+    theirs = open_layer(whole["id"], "work").read(grid.whole).values[0]
+    codes = [int(code) for code in np.unique(theirs[~np.isnan(theirs)])[:1]]
+    left, bottom, right, top = grid.bounds
+    within = {"within": {"layer_id": whole["id"], "codes": codes}}
+    part = within | {"extent": f"{left},{bottom},{(left + right) / 2},{top}"}
+    for where in (within, part):
+        body = order(s, where=where, give=["confidence"])
+        run = done(client, s, client.post(f"/api/studies/{s.id}/runs", json=body))
+        made = open_layer(run["layer_id"], "work")
+        values = made.read(made.grid.whole).values[0]
+        there = theirs[: values.shape[0], : values.shape[1]]
+        inside = np.isin(there, codes)
+        assert inside.any() and np.array_equal(values[inside], there[inside])
+        assert np.isnan(values[~inside]).all()
+        newest = max(x["id"] for x in client.get(f"/api/studies/{s.id}/scenes").json())
+        sure = open_layer(newest).read(made.grid.whole)
+        assert np.array_equal(sure.valid, inside)
+    for wrong, status in (({"layer_id": whole["id"], "codes": [200]}, 422),
+                          ({"layer_id": s.scene_id, "codes": [1]}, 422),
+                          ({"layer_id": 10**6, "codes": [1]}, 404)):  # fmt: skip
+        body = order(s, where={"within": wrong})
+        assert client.post(f"/api/studies/{s.id}/runs", json=body).status_code == status
+
+
+def test_how_sure_a_map_was_is_told_afterwards(client: TestClient, small_study: SmallStudy) -> None:
+    """By the classifier that made it, whatever steps were done since; smoothing by these shares
+    with a window of one pixel's weight changes nothing that was sure."""
+    s = small_study
+    _, whole = kept(client, s)
+    steps = [{"operation": "majority", "settings": {"window_px": 3}}]
+    tidied = client.post(
+        f"/api/studies/{s.id}/corrections", json={"layer_ids": [whole["id"]], "steps": steps}
+    ).json()["maps"][0]
+    for map_id in (whole["id"], tidied["id"]):
+        answer = client.post(f"/api/maps/{map_id}/surety", json={"give": ["shares"]})
+        assert answer.status_code == 201, answer.text
+        shares = open_layer(answer.json()["id"])
+        values = shares.read(shares.grid.whole).values
+        known = ~np.isnan(values[0])
+        assert np.allclose(values.sum(axis=0)[known], 1, atol=1e-5)
+        smooth = {
+            "operation": "scores",
+            "settings": {"shares_id": answer.json()["id"], "rule": "field", "weight": 0},
+        }
+        told = client.post(f"/api/maps/{whole['id']}/tidied", json={"steps": [smooth]}).json()
+        assert told["problem"] is None and told["changed"] == 0
+    assert client.post(f"/api/maps/{whole['id']}/surety", json={"give": []}).status_code == 422
+    for one in client.get(f"/api/studies/{s.id}/trained-classifiers").json():
+        client.delete(f"/api/trained-classifiers/{one['id']}")
+    gone = client.post(f"/api/maps/{whole['id']}/surety", json={"give": ["shares"]})
+    assert gone.status_code == 422 and "Classify again" in gone.json()["detail"]
+
+
 def test_a_decision_tree_is_read(client: TestClient, small_study: SmallStudy) -> None:
     """Followed by hand, its questions lead every pixel to the class that it gets."""
     s = small_study

@@ -9,11 +9,15 @@ from kitesort.api.schemas import Id, In, RunCreate
 from kitesort.core.classify.conformal import LEVEL
 from kitesort.core.classify.operations.surety import Given
 from kitesort.core.classify.stored import ToldCheck, ToldClusters
+from kitesort.core.correct.methods.mask_classes import MapClasses
 
 
 class WhereIn(In):
+    """An extent or outlines in the study's CRS; ``within`` some classes of a map, too."""
+
     extent: str | None = Field(None, max_length=200)
     outlines: list[dict[str, Any]] = Field(default=[], max_length=500)
+    within: MapClasses | None = None
 
 
 class SuretyIn(In):
@@ -21,6 +25,12 @@ class SuretyIn(In):
 
     give: list[Given] = Field(default_factory=list, max_length=4)
     level: float = Field(LEVEL, ge=0.5, le=0.99)
+
+
+class SuretyOrder(SuretyIn):
+    """At least one."""
+
+    give: list[Given] = Field(min_length=1, max_length=4)
 
 
 class MapCreate(RunCreate, SuretyIn):

@@ -55,7 +55,7 @@ def create_run(request: Request, study_id: Id, body: MapCreate) -> RunOut:
         train(training, samples)
     whole = map_recipe(body.scene_id, CLASSIFY.id, training)
     where = body.where
-    recipe = only_in(whole, body.scene_id, where.extent, tuple(where.outlines))
+    recipe = only_in(whole, body.scene_id, where.extent, tuple(where.outlines), where.within)
     task = make_map.MapTask(recipe=recipe, give=tuple(body.give), level=body.level)
     title = f"Classifying {layer_record(body.scene_id).title}"
     return _submit(request, study_id, title, make_map.KIND, task)

@@ -11,11 +11,14 @@ from kitesort.api.method_schemas import (
     ApplyCreate,
     FitOut,
     NamedClassOut,
+    SuretyOrder,
     TrainedClassifierOut,
     TreeLineOut,
 )
 from kitesort.api.raw_body import RAW_BODY, read_body
 from kitesort.api.runs import run_out
+from kitesort.api.scene_out import scene_out
+from kitesort.api.scene_schemas import SceneOut
 from kitesort.api.schemas import Id, NamePatch, RunOut
 from kitesort.core.classify.onnx_file import write_onnx
 from kitesort.core.classify.stored import MOST_FILE_BYTES
@@ -26,7 +29,8 @@ from kitesort.store import classifiers
 from kitesort.store.layers import require_in_study
 from kitesort.store.records import KeptClassifier
 from kitesort.store.studies import get_study
-from kitesort.study.applying import apply_recipe, check_fit
+from kitesort.study.applying import apply_recipe, check_fit, surety_of
+from kitesort.study.maps import get_map
 from kitesort.study.rasters import layer_record
 
 router = APIRouter(tags=["classifiers"])
@@ -145,3 +149,11 @@ def _out(kept: KeptClassifier) -> TrainedClassifierOut:
         scene=told.scene.title if told.scene else None,
         created_at=kept.created_at,
     )
+
+
+@router.post("/maps/{layer_id}/surety", status_code=201)
+def tell_surety(layer_id: Id, body: SuretyOrder) -> SceneOut:
+    """A layer that tells how sure the classifier behind a map is: nothing is computed until it is
+    looked at or kept."""
+    made = surety_of(get_map(layer_id), tuple(body.give), body.level)
+    return scene_out(made)

@@ -13,10 +13,11 @@ from kitesort.core.classify.operations.surety import SPEC as SURETY
 from kitesort.core.classify.operations.surety import Given, SuretySettings
 from kitesort.core.classify.stored import ToldClassifier
 from kitesort.core.classify.trained import medians
+from kitesort.core.classify.training import Training
 from kitesort.core.errors import InputError
-from kitesort.core.recipe import Node, open_recipe, parents_of
-from kitesort.store.classifiers import classifier_content
-from kitesort.store.layers import free_title
+from kitesort.core.recipe import LayerLeaf, Node, Recipe, open_recipe, parents_of, source_of
+from kitesort.store.classifiers import classifier_content, list_classifiers
+from kitesort.store.layers import free_title, recipe_of
 from kitesort.store.records import KeptClassifier, Layer
 from kitesort.store.scenes import derive_scene
 from kitesort.study.clustering import cluster_recipe
@@ -94,6 +95,57 @@ def apply_recipe(kept: KeptClassifier, scene_id: int) -> Node:
         recipe = map_recipe(scene_id, APPLY.id, settings)
     _ = open_recipe(recipe, READER).grid
     return recipe
+
+
+def made_first(layer_id: int) -> Recipe:
+    """The recipe of the map that a map was made of by steps; its own where it was made of none."""
+    recipe = recipe_of(layer_id)
+    source = source_of(recipe)
+    return made_first(source.layer_id) if isinstance(source, LayerLeaf) else recipe
+
+
+def classifier_behind(layer: Layer) -> GivenClassifier:
+    """The trained classifier that made a class map, steps since aside.
+
+    Raises
+    ------
+    InputError : none did, or it is not kept any more.
+    """
+    source = source_of(made_first(layer.id))
+    settings = source.checked if isinstance(source, Node) else None
+    if isinstance(settings, Training):
+        for kept in list_classifiers(layer.study_id):
+            if _is_trained_so(kept.told, settings):
+                return given_classifier(kept)
+    given = getattr(settings, "classifier", None)
+    if isinstance(given, GivenClassifier):
+        return given
+    raise InputError(
+        f"No trained classifier is kept that made “{layer.title}”, so that nobody knows how sure "
+        "it was. Classify again."
+    )
+
+
+def _is_trained_so(told: ToldClassifier, training: Training) -> bool:
+    return (
+        told.trained_on == training.sites_fingerprint
+        and told.method == training.method
+        and told.settings == training.settings
+        and told.seed == training.seed
+        and told.roles == training.roles
+    )
+
+
+def surety_of(layer: Layer, give: tuple[Given, ...], level: float = LEVEL) -> Layer:
+    """A layer that tells how sure the classifier behind a class map is.
+
+    Raises
+    ------
+    InputError : none is kept, it does not know, or the map was made in another way.
+    """
+    given, recipe = classifier_behind(layer), made_first(layer.id)
+    assert isinstance(recipe, Node)
+    return add_surety(layer.study_id, recipe, given, give, level)
 
 
 def add_surety(

@@ -2508,6 +2508,27 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/maps/{layer_id}/surety": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Tell Surety
+         * @description A layer that tells how sure the classifier behind a map is: nothing is computed until it is
+         *     looked at or kept.
+         */
+        post: operations["tell_surety"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/clusterings": {
         parameters: {
             query?: never;
@@ -4672,6 +4693,16 @@ export interface components {
             problems: components["schemas"]["ProblemWith"][];
         };
         /**
+         * MapClasses
+         * @description Classes of a class map, by code.
+         */
+        MapClasses: {
+            /** Layer Id */
+            layer_id: number;
+            /** Codes */
+            codes: number[];
+        };
+        /**
          * MapComparisonOut
          * @description ``pixels`` and ``hectares``: from each class of the first map (rows) to each of the second;
          *     ``same``: share of pixels to which both give a class of the same name. Clusters have no names
@@ -5963,6 +5994,19 @@ export interface components {
             /** N Here */
             n_here: number;
         };
+        /**
+         * SuretyOrder
+         * @description At least one.
+         */
+        SuretyOrder: {
+            /** Give */
+            give: ("confidence" | "possible" | "unlike" | "shares")[];
+            /**
+             * Level
+             * @default 0.9
+             */
+            level: number;
+        };
         /** TableOut */
         TableOut: {
             table: components["schemas"]["CoefficientTable"];
@@ -6222,7 +6266,10 @@ export interface components {
             /** Value */
             value: number;
         };
-        /** WhereIn */
+        /**
+         * WhereIn
+         * @description An extent or outlines in the study's CRS; ``within`` some classes of a map, too.
+         */
         WhereIn: {
             /** Extent */
             extent?: string | null;
@@ -6233,6 +6280,7 @@ export interface components {
             outlines: {
                 [key: string]: unknown;
             }[];
+            within?: components["schemas"]["MapClasses"] | null;
         };
         /** PlaceOut */
         kitesort__api__cluster_schemas__PlaceOut: {
@@ -11008,6 +11056,41 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RunOut"][];
+                };
+            };
+            /** @description Refused, and why */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    tell_surety: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                layer_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SuretyOrder"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SceneOut"];
                 };
             };
             /** @description Refused, and why */

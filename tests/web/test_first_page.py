@@ -19,5 +19,5 @@ def test_scripts_of_the_first_page_are_small() -> None:
 def test_stations_are_loaded_when_they_are_opened() -> None:
     page = (DIST / "index.html").read_text("utf-8")
     for station in ("train", "correct", "derive", "classify", "check", "deliver"):
-        (piece,) = (DIST / "assets").glob(f"{station}-*.js")
-        assert piece.name not in page
+        pieces = list((DIST / "assets").glob(f"{station}-*.js"))  # queries may be called alike
+        assert pieces and not any(piece.name in page for piece in pieces)

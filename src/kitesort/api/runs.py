@@ -127,6 +127,7 @@ def run_out(run: Run) -> RunOut:
         methods=run.rows if run.kind == try_methods.METHODS_KIND else [],
         layers=run.rows if run.kind == try_methods.LAYERS_KIND else [],
         counts=counts,
+        polygons_of=run.task["layer_id"] if run.kind == make_polygons.KIND else None,
         polygons=make_polygons.row_of(run),
         suggested=suggested and suggested.n_clusters,
         reason=suggested and suggested.reason,

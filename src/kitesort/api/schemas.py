@@ -302,8 +302,8 @@ class PolygonsOut(BaseModel):
 
 class RunOut(BaseModel):
     """``methods``, ``layers``, ``counts`` of clusters: what a run that tries them has told so far;
-    ``suggested`` of the counts, and why. ``polygons``: of a run that made some, whose file can be
-    taken.
+    ``suggested`` of the counts, and why. ``polygons_of``: the map of which a run makes polygons;
+    ``polygons``: what it has made, whose file can be taken.
     """
 
     id: int
@@ -322,6 +322,7 @@ class RunOut(BaseModel):
     methods: list[MethodRow]
     layers: list[LayerRow]
     counts: list[CountRow]
+    polygons_of: Id | None
     polygons: PolygonsOut | None
     suggested: int | None
     reason: str | None

@@ -5485,8 +5485,8 @@ export interface components {
         /**
          * RunOut
          * @description ``methods``, ``layers``, ``counts`` of clusters: what a run that tries them has told so far;
-         *     ``suggested`` of the counts, and why. ``polygons``: of a run that made some, whose file can be
-         *     taken.
+         *     ``suggested`` of the counts, and why. ``polygons_of``: the map of which a run makes polygons;
+         *     ``polygons``: what it has made, whose file can be taken.
          */
         RunOut: {
             /** Id */
@@ -5529,6 +5529,8 @@ export interface components {
             layers: components["schemas"]["LayerRow"][];
             /** Counts */
             counts: components["schemas"]["CountRow"][];
+            /** Polygons Of */
+            polygons_of: number | null;
             polygons: components["schemas"]["PolygonsOut"] | null;
             /** Suggested */
             suggested: number | null;

@@ -6,8 +6,8 @@ import type { ClassMap, Scene } from "../api/types";
 export interface Subject {
   scenes: readonly Scene[];
   chosen: readonly Scene[];
-  /** The classes of the map that its settings are for. */
-  legend?: ClassMap["legend"];
+  /** The map that its settings are for. */
+  map?: ClassMap;
 }
 
 export const FormSubject = createContext<Subject>({ scenes: [], chosen: [] });
@@ -22,4 +22,9 @@ export function useFormScene(): Scene {
   const scene = chosen[0] ?? scenes[0];
   if (!scene) throw new Error("a form stands in a study that has a scene");
   return scene;
+}
+
+/** The classes of the map that the settings are for. */
+export function useLegend(): ClassMap["legend"] {
+  return useFormSubject().map?.legend ?? [];
 }

@@ -14,6 +14,8 @@ export interface ChainOfSteps {
   replace: (key: number, operation: string) => void;
   remove: (key: number) => void;
   clear: () => void;
+  /** Another chain in its place. */
+  take: (steps: readonly StepOrder[]) => void;
 }
 
 let made = 0;
@@ -30,5 +32,6 @@ export function chainOfSteps(set: StoreApi<Pick<ChainOfSteps, "steps">>["setStat
     replace: (key, operation) => each(key, () => ({ key, operation, settings: {} })),
     remove: (key) => set(({ steps }) => ({ steps: steps.filter((step) => step.key !== key) })),
     clear: () => set({ steps: [] }),
+    take: (steps) => set({ steps: steps.map((step) => ({ ...step, key: ++made })) }),
   };
 }

@@ -24,7 +24,7 @@ export function useCombinations() {
 type CorrectionOrder = components["schemas"]["CorrectionCreate"];
 type CombinationOrder = components["schemas"]["CombinationCreate"];
 
-function refreshLayers(queries: QueryClient, studyId: number): Promise<unknown> {
+export function refreshLayers(queries: QueryClient, studyId: number): Promise<unknown> {
   return Promise.all(
     [keys.scenes(studyId), keys.maps(studyId)].map((queryKey) =>
       queries.invalidateQueries({ queryKey }),

@@ -2,6 +2,7 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 
 import { body, client } from "../client";
 import type { components } from "../schema.generated";
+import { refreshLayers } from "./corrections";
 import { useEdit } from "./edits";
 import { keys } from "./keys";
 
@@ -98,4 +99,22 @@ export function useBringInTrained(studyId: number) {
 
 function stemOf(name: string): string {
   return name.replace(/(-classifier|-onnx)?\.(zip|onnx)$/i, "").slice(0, 120) || "Classifier";
+}
+
+type SuretyOrder = components["schemas"]["SuretyOrder"] & { layerId: number };
+
+/** A layer that tells how sure the classifier behind a map was. */
+export function useTellSurety(studyId: number) {
+  const queries = useQueryClient();
+  return useMutation({
+    meta: { quiet: true },
+    mutationFn: ({ layerId, ...order }: SuretyOrder) =>
+      body(
+        client.POST("/api/maps/{layer_id}/surety", {
+          params: { path: { layer_id: layerId } },
+          body: order,
+        }),
+      ),
+    onSuccess: () => refreshLayers(queries, studyId),
+  });
 }

@@ -3,7 +3,7 @@ import { Flex, Text } from "@chakra-ui/react";
 import { Select } from "../../shared/Select";
 import { Swatch } from "../../shared/Swatch";
 import type { WidgetProps } from "../SchemaForm";
-import { useFormSubject } from "../subject";
+import { useLegend } from "../subject";
 import { WidgetLabel } from "./WidgetLabel";
 
 interface Recoded {
@@ -15,7 +15,7 @@ const UNCLASSIFIED = 255;
 
 /** What each of the map's classes becomes; itself where nothing is said. */
 export function RecodeWidget({ field, value, onChange }: WidgetProps) {
-  const { legend = [] } = useFormSubject();
+  const legend = useLegend();
   const table = Array.isArray(value) ? (value as Recoded[]) : [];
   const become = (code: number, to: number) => {
     const others = table.filter((one) => one.code !== code);

@@ -3,9 +3,11 @@ import { AlignWidget } from "./AlignWidget";
 import { AreasWidget, AreaWidget } from "./AreaWidgets";
 import { BandFactorsWidget } from "./BandFactorsWidget";
 import { ClassCodesWidget } from "./ClassCodesWidget";
+import { ClassesOfMapWidget } from "./ClassesOfMapWidget";
 import { CloudWidget } from "./CloudWidget";
 import { CrsWidget } from "./CrsWidget";
 import { DarkValuesWidget } from "./DarkValuesWidget";
+import { EditsWidget } from "./EditsWidget";
 import { ExtentWidget } from "./ExtentWidget";
 import { FlagsWidget } from "./FlagsWidget";
 import { FormulaWidget } from "./FormulaWidget";
@@ -15,7 +17,9 @@ import { MembersWidget } from "./MembersWidget";
 import { PriorsWidget } from "./PriorsWidget";
 import { RecodeWidget } from "./RecodeWidget";
 import { RolesWidget, RoleWidget } from "./RoleWidgets";
+import { RulesWidget } from "./RulesWidget";
 import { SceneWidget } from "./SceneWidget";
+import { SharesWidget } from "./SharesWidget";
 import { ShortNameWidget } from "./ShortNameWidget";
 import { WholeNumbersWidget } from "./WholeNumbersWidget";
 
@@ -26,9 +30,11 @@ export const WIDGETS: Widgets = {
   areas: AreasWidget,
   "band factors": BandFactorsWidget,
   "class codes": ClassCodesWidget,
+  "classes of a map": ClassesOfMapWidget,
   cloud: CloudWidget,
   crs: CrsWidget,
   "dark values": DarkValuesWidget,
+  edits: EditsWidget,
   extent: ExtentWidget,
   formula: FormulaWidget,
   "layer name": LayerNameWidget,
@@ -39,7 +45,9 @@ export const WIDGETS: Widgets = {
   recode: RecodeWidget,
   role: RoleWidget,
   roles: RolesWidget,
+  rules: RulesWidget,
   scene: SceneWidget,
+  shares: SharesWidget,
   "short name": ShortNameWidget,
   "whole numbers": WholeNumbersWidget,
 };

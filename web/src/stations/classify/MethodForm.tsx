@@ -9,8 +9,10 @@ import { Handle } from "../../shared/Handle";
 import { Part } from "../../shared/Part";
 import { useCurrentScene } from "../../shared/useCurrent";
 import { useView, useViewStore } from "../../shared/viewStore";
+import { AllDates } from "./AllDates";
 import { MethodSettings } from "./MethodSettings";
 import { SuretyChoice } from "./SuretyChoice";
+import { WithinChoice } from "./WithinChoice";
 import type { useWhere } from "./useWhere";
 import { Folded } from "../../shared/Folded";
 
@@ -52,7 +54,12 @@ export function MethodForm({ give, onGive, place }: Props) {
       <Text mt="1.5">
         From <b>{scene.title}</b> go in{" "}
         <Handle text={plural(roles.length, "band")} label="Change the bands that go in">
-          {() => <BandChoice scene={scene} roles={roles} />}
+          {(close) => (
+            <>
+              <BandChoice scene={scene} roles={roles} />
+              <AllDates onDone={close} />
+            </>
+          )}
         </Handle>
         , over{" "}
         <Handle text={place.now?.title ?? ""} label="Change where the map is made">
@@ -69,6 +76,7 @@ export function MethodForm({ give, onGive, place }: Props) {
                   }}
                 />
               ))}
+              <WithinChoice within={place.within ?? null} onWithin={place.setWithin} />
               <Text color="quiet" mt="1">
                 Areas are drawn, or read from a file, in Correct.
               </Text>

@@ -36,6 +36,7 @@ export function SitesCard() {
       action={
         <Primary onClick={run} loading={start.isPending} disabled={training?.problem !== null}>
           Classify {place.now?.title}
+          {place.now?.where.within && ", within classes"}
         </Primary>
       }
     >

@@ -19,6 +19,7 @@ const EVERYWHERE: Where = { outlines: [] };
 /** Over which part of the scene a map is made. */
 export function useWhere() {
   const [wanted, setKind] = useState<WhereKind>("scene");
+  const [within, setWithin] = useState<Where["within"] | null>(null);
   const areas = useWork((store) => store.areas);
   const extent = useViewExtent();
   const places: Place[] = [{ kind: "scene", title: "the whole scene", where: EVERYWHERE }];
@@ -31,5 +32,13 @@ export function useWhere() {
   }
   const [whole] = places;
   const now = places.find(({ kind }) => kind === wanted) ?? whole;
-  return { places, now, setKind };
+  // Classes count once one is chosen.
+  const part = within && within.codes.length > 0 ? { within } : {};
+  return {
+    places,
+    now: now && { ...now, where: { ...now.where, ...part } },
+    setKind,
+    within,
+    setWithin,
+  };
 }

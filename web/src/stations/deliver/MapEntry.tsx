@@ -9,6 +9,7 @@ import { Panel } from "../../shared/Panel";
 import { Quiet } from "../../shared/Quiet";
 import { useStudyId } from "../../shared/study";
 import { Download } from "../../shared/Download";
+import { PolygonActs } from "./PolygonActs";
 
 /** A class map: its file, its tables, its recipe. */
 export function MapEntry({ map }: { readonly map: ClassMap }) {
@@ -37,6 +38,7 @@ export function MapEntry({ map }: { readonly map: ClassMap }) {
         )}
         <Download href={`${address}/recipe`}>Recipe as JSON</Download>
       </Flex>
+      <PolygonActs map={map} />
     </Panel>
   );
 }

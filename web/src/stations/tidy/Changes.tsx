@@ -2,48 +2,63 @@ import { Text } from "@chakra-ui/react";
 
 import type { Tidied } from "../../api/types";
 import { ClassTable } from "../../shared/ClassTable";
-import { formatCount, formatPercent } from "../../shared/format";
+import { Folded } from "../../shared/Folded";
+import { formatCount, formatPercent, plural } from "../../shared/format";
 import { Part } from "../../shared/Part";
 import { Remark } from "../../shared/Remark";
-import { Folded } from "../../shared/Folded";
-
-const MUCH = 0.1;
+import { changeWords, firstOf, isBroken, losses, pieceWords } from "./changed";
+import { FromTo } from "./FromTo";
 
 /** What the steps would change, class by class, and what to look at before they are kept. */
 export function Changes({ found }: { readonly found: Tidied }) {
   if (found.problem !== null) return <Remark tone="problem">{found.problem}</Remark>;
-  const losers = found.classes.filter(({ before, after }) => before - after > MUCH * before);
+  const losers = losses(found.classes);
+  const broken = found.classes.filter(isBroken);
   return (
     <Part title="What changes" aside={`${formatPercent(found.changed, 1)} of the pixels`}>
       {losers.length > 0 && (
         <Remark tone="caution">
-          {losers
-            .map(
-              ({ name, before, after }) => `${name} loses ${formatPercent(1 - after / before, 0)}`,
-            )
-            .join(", ")}
+          {firstOf(
+            losers,
+            ({ name, before, after }) => `${name} loses ${formatPercent(1 - after / before, 0)}`,
+          )}
           . Look at it beside the imagery before it is kept; creeks and hedges go first.
         </Remark>
       )}
+      {broken.length > 0 && (
+        <Remark tone="caution">
+          {firstOf(
+            broken,
+            ({ name, pieces_before, pieces_after }) =>
+              `${name} falls from ${plural(pieces_before, "piece")} into ${formatCount(pieces_after)}`,
+          )}
+          : what hung together does not any more.
+        </Remark>
+      )}
+      {found.touched.map(({ step, words, n }) => (
+        <Text key={`${step} ${words}`}>
+          {words}: {plural(n, "pixel")}
+        </Text>
+      ))}
       <Folded title="Class by class" mt="1">
         <ClassTable
-          label="Pixels before and after"
-          columns={["before", "after", "change"]}
+          label="Pixels and pieces before and after"
+          columns={["before", "after", "change", "pieces"]}
           rows={found.classes.map((row) => ({
             ...row,
-            cells: [formatCount(row.before), formatCount(row.after), changeWords(row)],
+            cells: [
+              formatCount(row.before),
+              formatCount(row.after),
+              changeWords(row),
+              pieceWords(row),
+            ],
           }))}
         />
         <Text color="quiet" mt="1">
-          {found.exact ? "Of every pixel." : "Of pixels spread over the map."}
+          {found.exact ? "Of every pixel." : "Of pixels in windows spread over the map."}
         </Text>
       </Folded>
+      <FromTo found={found} />
     </Part>
   );
-}
-
-function changeWords({ before, after }: Tidied["classes"][number]): string {
-  if (before === 0) return "new";
-  const change = (after - before) / before;
-  return `${change > 0 ? "+" : ""}${formatPercent(change, 1)}`;
 }

@@ -3,6 +3,7 @@ import { useEffect, useState } from "react";
 
 import { sentenceOf } from "../../api/problem";
 import { useCorrectLayers } from "../../api/queries/corrections";
+import { useScenes } from "../../api/queries/scenes";
 import { useTidied, useTidyings } from "../../api/queries/tidy";
 import type { ClassMap } from "../../api/types";
 import { StepForms } from "../../forms/StepForms";
@@ -12,12 +13,14 @@ import { KeepAct } from "../../shared/KeepAct";
 import { Part } from "../../shared/Part";
 import { Primary } from "../../shared/Primary";
 import { Remark } from "../../shared/Remark";
+import { inOrder } from "../../shared/sceneOrder";
 import { Select } from "../../shared/Select";
 import { useStudyId } from "../../shared/study";
 import { useDebounced } from "../../shared/useDebounced";
 import { useView, useViewStore } from "../../shared/viewStore";
 import { AlsoFor } from "./AlsoFor";
 import { Changes } from "./Changes";
+import { SavedChains } from "./SavedChains";
 import { useTidyChain } from "./tidyStore";
 import { useMapToTidy } from "./useMapToTidy";
 
@@ -62,7 +65,8 @@ export function TidyCard() {
 
 function Steps({ map }: { readonly map: ClassMap }) {
   const { data: tidyings = [] } = useTidyings();
-  const { steps, add, change, remove } = useTidyChain();
+  const { data: scenes = [] } = useScenes(useStudyId());
+  const { steps, add, change, remove, take } = useTidyChain();
   const orders = useOrders();
   const { data: found, isPlaceholderData } = useTidied(map.id, orders);
   const canBeDone = orders.length === 0 || (found?.problem === null && !isPlaceholderData);
@@ -77,7 +81,7 @@ function Steps({ map }: { readonly map: ClassMap }) {
             is kept.
           </Text>
         )}
-        <FormSubject value={{ scenes: [], chosen: [], legend: map.legend }}>
+        <FormSubject value={{ scenes: inOrder(scenes), chosen: [], map }}>
           <StepForms
             operations={tidyings}
             offered={tidyings}
@@ -86,6 +90,7 @@ function Steps({ map }: { readonly map: ClassMap }) {
             onChange={change}
             onRemove={remove}
           />
+          <SavedChains steps={orders} onChoose={take} />
         </FormSubject>
       </Part>
     </>

@@ -37,9 +37,8 @@ class ScoresSettings(Settings):
     shares_id: int | None = Field(
         None,
         title="Shares of the classes",
-        description="The layer with the share of each class that belongs to this map. Classify "
-        "gives it: How sure, Shares.",
-        json_schema_extra={"widget": "scene"},
+        description="The layer with the share of each class, by the classifier that made the map.",
+        json_schema_extra={"widget": "shares"},
     )
     rule: Literal["average", "field"] = Field(
         "average",

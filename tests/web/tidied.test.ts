@@ -1,0 +1,104 @@
+import { expect, test } from "vitest";
+
+import { formatCount } from "../../web/src/shared/format";
+import type { Scene, Tidied } from "../../web/src/api/types";
+import {
+  datesOfYear,
+  stackedBands,
+} from "../../web/src/stations/classify/allDates";
+import {
+  isBroken,
+  losses,
+  moves,
+  pieceWords,
+} from "../../web/src/stations/tidy/changed";
+
+const row = (
+  name: string,
+  before: number,
+  after: number,
+  pieces: [number, number],
+) => ({
+  code: name.length,
+  name,
+  colour: "#123456",
+  before,
+  after,
+  pieces_before: pieces[0],
+  pieces_after: pieces[1],
+});
+
+test("classes that lose much are told, the worst first", () => {
+  const rows = [
+    row("Mud", 100, 91, [1, 1]),
+    row("Reed", 100, 70, [1, 1]),
+    row("Creek", 10, 2, [1, 1]),
+  ];
+  expect(losses(rows).map(({ name }) => name)).toEqual(["Creek", "Reed"]);
+});
+
+test("a class that shrinks into more pieces was cut", () => {
+  expect(isBroken(row("Creek", 100, 80, [1, 6]))).toBe(true);
+  expect(isBroken(row("Creek", 100, 80, [9, 6]))).toBe(false);
+  expect(isBroken(row("Creek", 100, 120, [1, 6]))).toBe(false);
+  expect(pieceWords(row("Creek", 1, 1, [1200, 3]))).toBe(`${formatCount(1200)} → 3`);
+});
+
+test("what became of what is told in names, no data among them", () => {
+  const found = {
+    classes: [row("Mud", 9, 5, [1, 1])],
+    from_to: [
+      { before: 3, after: 0, n: 4 },
+      { before: 0, after: 99, n: 1 },
+    ],
+  } as unknown as Tidied;
+  expect(moves(found)).toEqual([
+    { from: "Mud", to: "No data", n: 4 },
+    { from: "No data", to: "99", n: 1 },
+  ]);
+});
+
+const scene = (
+  id: number,
+  acquired: string | null,
+  more: Partial<Scene> = {},
+) =>
+  ({
+    id,
+    acquired,
+    series: null,
+    origin: "corrected",
+    quantity: "reflectance",
+    grid: { width: 5 },
+    bands: [{ role: "red" }, { role: "nir" }],
+    ...more,
+  }) as unknown as Scene;
+
+test("all dates of a year: one scene each, alike, the one in hand for its own date", () => {
+  const june = scene(3, "2031-06-12");
+  const all = [
+    june,
+    scene(1, "2031-04-02"),
+    scene(5, "2031-04-02"),
+    scene(9, "2031-06-12"),
+    scene(2, "2029-06-12"),
+    scene(4, "2031-09-01", { quantity: "numbers" }),
+    scene(6, "2031-08-01", { origin: "derived" }),
+    scene(7, null),
+    scene(8, "2031-07-01", { grid: { width: 6 } as unknown as Scene["grid"] }),
+    scene(10, "2031-10-01"),
+  ];
+  expect(datesOfYear(june, all).map(({ id }) => id)).toEqual([5, 3, 10]);
+  expect(datesOfYear(scene(7, null), all)).toEqual([]);
+});
+
+test("bands of all dates are called by role, month and day", () => {
+  const found = stackedBands(
+    [scene(1, "2031-04-02"), scene(2, "2031-06-12")],
+    ["nir", "swir16"],
+  );
+  expect(found).toEqual([
+    { scene_id: 1, role: "nir", name: "nir_0402" },
+    { scene_id: 2, role: "nir", name: "nir_0612" },
+  ]);
+});

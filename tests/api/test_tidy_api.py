@@ -12,6 +12,7 @@ from fastapi.testclient import TestClient
 from PIL import Image
 from scipy import ndimage
 
+from kitesort.core.display.tile import VEIL
 from kitesort.core.geodesy import pixel_areas_ha
 from kitesort.core.raster.protocol import roles_of
 from kitesort.core.tidy.methods.sieve import sieve
@@ -74,6 +75,10 @@ def test_what_would_change_is_counted_before_anything_is_kept(
     ]
     differs = (pictures[0] != pictures[1]).any(axis=2)[: before.shape[0], : before.shape[1]]
     assert np.array_equal(differs, before != after)
+    lit = client.get(f"/api/maps/{map_id}/tidied/tiles/0/0/0.png", params=query | {"lit": "true"})
+    picture = np.asarray(Image.open(io.BytesIO(lit.content)).convert("RGBA"))
+    veiled = (picture == VEIL).all(axis=2)[: before.shape[0], : before.shape[1]]
+    assert np.array_equal(veiled, (before == after) & (before > 0))
 
 
 def test_a_chain_is_done_to_many_maps_and_kept_like_its_recipe(

@@ -167,6 +167,10 @@ def test_recoded_and_joined() -> None:
     assert np.array_equal(got, want)
     made = open_step("recode", codes, table=table)
     assert [e.code for e in made.bands[0].legend] == [2, 4, 255]
+    parent = {"to": 30, "name": "Land", "colour": "#aabbcc"}
+    joined = open_step("recode", codes, table=[{"code": 1, **parent}, {"code": 2, **parent}])
+    assert [e.name for e in joined.bands[0].legend if e.code == 30] == ["Land"]
+    assert (read(joined, joined.grid.whole) == 30).sum() == np.isin(codes, [1, 2]).sum()
 
 
 def below(layer: int, role: str, value: float) -> Json:

@@ -17,12 +17,13 @@ from kitesort.api.training import MOST_QUERY, PLAIN
 from kitesort.core.correct.registry import CORRECTIONS
 from kitesort.core.display.tile import read_tile, render_classes
 from kitesort.core.errors import BadSettingsError, InputError
-from kitesort.core.raster.protocol import roles_of
+from kitesort.core.raster.class_codes import codes_in
+from kitesort.core.raster.protocol import require_same_grid, roles_of
 from kitesort.core.recipe import open_recipe, sentence_of
 from kitesort.core.settings import describe_invalid
 from kitesort.core.tidy.registry import TIDYINGS
 from kitesort.study.maps import get_map
-from kitesort.study.rasters import READER, for_display
+from kitesort.study.rasters import READER, for_display, open_layer
 from kitesort.study.steps import Changed, Step, what_changes, with_steps
 
 router = APIRouter(tags=["tidy"])
@@ -137,17 +138,27 @@ def get_tidied_tile(
     steps: Annotated[
         str, Query(max_length=MOST_QUERY, pattern=PLAIN, description="the steps as JSON")
     ],
+    lit: Annotated[bool, Query(description="what stays as it is lies under a veil")] = False,
 ) -> Response:
     """The map with the steps done to it, before it is kept."""
     layer = get_map(layer_id)
-    recipe = with_steps(layer.study_id, layer, _steps(_parse(steps)))
-    raster = for_display(open_recipe(recipe, READER), layer.study_id)
-    colours = {e.code: (*e.rgb, 255) for e in raster.bands[0].legend}
+    first = open_layer(layer_id, "work")
+    second = open_recipe(with_steps(layer.study_id, layer, _steps(_parse(steps))), READER)
+    if lit:
+        require_same_grid(first, second)
+    before, after = (for_display(raster, layer.study_id) for raster in (first, second))
+    colours = {e.code: (*e.rgb, 255) for e in after.bands[0].legend}
 
     def make() -> bytes:
-        return render_classes(read_tile(raster, level, row, col, roles_of(raster)[:1]), colours)
+        block = read_tile(after, level, row, col, roles_of(after)[:1])
+        if not lit:
+            return render_classes(block, colours)
+        old = codes_in(read_tile(before, level, row, col, roles_of(before)[:1]))
+        return render_classes(block, colours, old == codes_in(block))
 
-    key = f"{raster.fingerprint}|{sorted(colours.items())}|{level}|{row}|{col}"
+    key = f"{after.fingerprint}|{sorted(colours.items())}|{level}|{row}|{col}"
+    if lit:
+        key = f"{before.fingerprint}|{key}"
     return picture_response(request, key, make)
 
 

@@ -19,6 +19,7 @@ from kitesort.core.cluster.places import typical_places
 from kitesort.core.cluster.protocol import CountedSettings
 from kitesort.core.cluster.sample import ClusterSample, read_sample
 from kitesort.core.cluster.tree import Joint, cluster_tree
+from kitesort.core.display.tile import VEIL
 from kitesort.core.errors import InputError, TrainingError
 from kitesort.core.geometry import reproject_point
 from kitesort.core.grid import Grid, Window
@@ -288,7 +289,6 @@ def look_colours(layer_id: int, lit: int | None) -> dict[int, tuple[int, int, in
     return found
 
 
-VEIL = (88, 92, 94, 215)
 GREYS = (112, 140, 168, 126, 154)
 
 

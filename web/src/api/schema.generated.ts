@@ -11521,6 +11521,8 @@ export interface operations {
             query: {
                 /** @description the steps as JSON */
                 steps: string;
+                /** @description what stays as it is lies under a veil */
+                lit?: boolean;
             };
             header?: never;
             path: {

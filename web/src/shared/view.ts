@@ -44,8 +44,9 @@ export type PaneShow =
   | { kind: "map"; layerId: number }
   /** A table of class breaks, as JSON, over a band, before it is kept as a map. */
   | { kind: "breaks"; sceneId: number; role: string; table: string }
-  /** A class map with steps of tidying done to it, as JSON, before it is kept. */
-  | { kind: "tidied"; layerId: number; steps: string }
+  /** A class map with steps of tidying done to it, as JSON, before it is kept; or only what they
+   * change lit. */
+  | { kind: "tidied"; layerId: number; steps: string; lit?: true }
   | { kind: "picture"; pictureId: string };
 
 export type SceneShow = Extract<PaneShow, { kind: "scene" }>;

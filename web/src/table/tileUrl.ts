@@ -45,7 +45,7 @@ export function tilesOf(
       return asItStands("clusters", versions.clusters, JSON.stringify(view.clustering));
     case "tidied":
       return {
-        url: `/api/maps/${show.layerId}/tidied/tiles/{z}/{y}/{x}.png?steps=${encodeURIComponent(show.steps)}`,
+        url: `/api/maps/${show.layerId}/tidied/tiles/{z}/{y}/{x}.png?steps=${encodeURIComponent(show.steps)}${show.lit ? "&lit=true" : ""}`,
         kind: "codes",
       };
     case "named":

@@ -17,6 +17,7 @@ from kitesort.core.raster.protocol import Block, Raster, Shape, block_of
 
 TILE_SIZE = 256
 Rgba = tuple[int, int, int, int]
+VEIL: Rgba = (88, 92, 94, 215)  # over what is not looked at just now
 
 
 @dataclass(frozen=True)
@@ -96,13 +97,18 @@ def render_marks(marked: npt.NDArray[np.bool_], colour: Rgba) -> bytes:
     return encode_png(np.where(marked[..., None], np.array(colour, np.uint8), np.uint8(0)))
 
 
-def render_classes(block: Block, colours: Mapping[int, Rgba]) -> bytes:
-    """PNG of class codes in their colours; clear where not valid or without colour."""
+def render_classes(
+    block: Block, colours: Mapping[int, Rgba], veiled: npt.NDArray[np.bool_] | None = None
+) -> bytes:
+    """PNG of class codes in their colours; clear where not valid or without colour, and under a
+    veil where that is said (rows, cols)."""
     table = np.zeros((256, 4), np.uint8)
     for code, colour in colours.items():
         table[code] = colour
-    codes = codes_in(block)
-    return encode_png(table[codes])
+    picture = table[codes_in(block)]
+    if veiled is not None:
+        picture[veiled & block.valid] = VEIL
+    return encode_png(picture)
 
 
 def encode_png(rgba: npt.NDArray[np.uint8]) -> bytes:

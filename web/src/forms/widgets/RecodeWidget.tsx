@@ -1,31 +1,30 @@
 import { Flex, Text } from "@chakra-ui/react";
 
-import { Select } from "../../shared/Select";
+import { useClasses } from "../../api/queries/training";
+import { Quiet } from "../../shared/Quiet";
+import { useStudyId } from "../../shared/study";
 import { Swatch } from "../../shared/Swatch";
 import type { WidgetProps } from "../SchemaForm";
 import { useLegend } from "../subject";
+import { type Becomes, BecomesSelect } from "./BecomesSelect";
 import { WidgetLabel } from "./WidgetLabel";
 
 interface Recoded {
   code: number;
   to: number;
+  name?: string;
+  colour?: string;
 }
-
-const UNCLASSIFIED = 255;
 
 /** What each of the map's classes becomes; itself where nothing is said. */
 export function RecodeWidget({ field, value, onChange }: WidgetProps) {
   const legend = useLegend();
   const table = Array.isArray(value) ? (value as Recoded[]) : [];
-  const become = (code: number, to: number) => {
+  const become = (code: number, to: Becomes) => {
     const others = table.filter((one) => one.code !== code);
-    onChange(to === code ? others : [...others, { code, to }]);
+    onChange(to.code === code ? others : [...others, recoded(code, to)]);
   };
-  const known = legend.some(({ code }) => code === UNCLASSIFIED);
-  const targets = [
-    ...legend.map(({ code, name }) => ({ value: String(code), label: name })),
-    ...(known ? [] : [{ value: String(UNCLASSIFIED), label: "Unclassified" }]),
-  ];
+  const parents = useParents();
   return (
     <>
       <WidgetLabel field={field} />
@@ -34,16 +33,35 @@ export function RecodeWidget({ field, value, onChange }: WidgetProps) {
           <Text flex="1" truncate>
             <Swatch colour={colour} /> {name}
           </Text>
-          <Select
+          <BecomesSelect
             label={`${name} becomes`}
-            hideLabel
-            width="9.5rem"
-            value={String(table.find((one) => one.code === code)?.to ?? code)}
-            options={targets}
-            onValue={(to) => become(code, Number(to))}
+            value={{ code: table.find((one) => one.code === code)?.to ?? code }}
+            onValue={(to) => become(code, to)}
           />
         </Flex>
       ))}
+      {parents.length > 0 && (
+        <Flex mt="1">
+          <Quiet type="button" onClick={() => onChange(parents)}>
+            Join under the classes that they belong to
+          </Quiet>
+        </Flex>
+      )}
     </>
   );
+}
+
+function recoded(code: number, { code: to, name = "", colour = "" }: Becomes): Recoded {
+  return { code, to, name, colour };
+}
+
+/** By the map's classes that belong to another one, that one. */
+function useParents(): Recoded[] {
+  const legend = useLegend();
+  const { data: classes = [] } = useClasses(useStudyId());
+  return legend.flatMap(({ code }) => {
+    const own = classes.find((one) => one.code === code);
+    const parent = classes.find(({ id }) => id === own?.parent_id);
+    return parent ? [recoded(code, parent)] : [];
+  });
 }

@@ -8,6 +8,7 @@ import { Part } from "../../shared/Part";
 import { Remark } from "../../shared/Remark";
 import { changeWords, firstOf, isBroken, losses, pieceWords } from "./changed";
 import { FromTo } from "./FromTo";
+import { LitToggle } from "./LitToggle";
 
 /** What the steps would change, class by class, and what to look at before they are kept. */
 export function Changes({ found }: { readonly found: Tidied }) {
@@ -40,6 +41,7 @@ export function Changes({ found }: { readonly found: Tidied }) {
           {words}: {plural(n, "pixel")}
         </Text>
       ))}
+      <LitToggle />
       <Folded title="Class by class" mt="1">
         <ClassTable
           label="Pixels and pieces before and after"

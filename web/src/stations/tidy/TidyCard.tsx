@@ -114,7 +114,8 @@ function usePreview(layerId: number, steps: string | null) {
     if (steps === null) return;
     const { view, setPane } = useViewStore.getState();
     const now = view?.panes[1];
-    if (steps !== "[]") setPane(1, { kind: "tidied", layerId, steps });
+    const lit = now?.kind === "tidied" && now.lit ? { lit: true as const } : {};
+    if (steps !== "[]") setPane(1, { kind: "tidied", layerId, steps, ...lit });
     else if (now?.kind === "tidied") setPane(1, { kind: "map", layerId });
   }, [layerId, steps]);
 }

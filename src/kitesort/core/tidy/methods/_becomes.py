@@ -8,13 +8,15 @@ from kitesort.core.errors import BadSettingsError
 from kitesort.core.legend import UNCLASSIFIED, UNCLASSIFIED_CODE, Legend, LegendEntry
 from kitesort.core.settings import Settings
 
+COLOUR = r"^(#[0-9a-fA-F]{6})?$"
+
 
 class Becomes(Settings):
     """A class by its code; one that the map has not is named, and brings its colour."""
 
     code: int = Field(ge=1, le=255)
     name: str = Field("", max_length=80)
-    colour: str = Field("", pattern=r"^(#[0-9a-fA-F]{6})?$")
+    colour: str = Field("", pattern=COLOUR)
 
 
 def legend_with(legend: Legend, added: Iterable[Becomes]) -> Legend:

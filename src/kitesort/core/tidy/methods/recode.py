@@ -8,14 +8,22 @@ from kitesort.core.operation import Context, Operation, of_one
 from kitesort.core.raster.class_codes import RecodedRaster
 from kitesort.core.raster.protocol import Raster
 from kitesort.core.settings import Settings
+from kitesort.core.tidy.methods._becomes import COLOUR, Becomes, legend_with
 from kitesort.core.tidy.methods._codes import require_known
 
 
 class Recoded(Settings):
-    """Pixels of a class become those of another; 255 is unclassified."""
+    """Pixels of a class become those of another; 255 is unclassified. One that the map has not is
+    named, and brings its colour."""
 
     code: int = Field(ge=1, le=255)
     to: int = Field(ge=1, le=255)
+    name: str = Field("", max_length=80)
+    colour: str = Field("", pattern=COLOUR)
+
+    @property
+    def becomes(self) -> Becomes:
+        return Becomes(code=self.to, name=self.name, colour=self.colour)
 
 
 class RecodeSettings(Settings):
@@ -33,13 +41,11 @@ def _open(raster: Raster, settings: RecodeSettings, _: Context) -> Raster:
     if len(set(given)) < len(given):
         raise BadSettingsError("A class is named twice. Say once what it becomes.")
     require_known(raster, given, "Becomes")
-    targets = [one.to for one in settings.table]
-    require_known(raster, [to for to in targets if to != UNCLASSIFIED_CODE], "Becomes")
     table = list(range(256))
     for one in settings.table:
         table[one.code] = one.to
-    legend = raster.bands[0].legend
-    left = {table[entry.code] for entry in legend}
+    legend = legend_with(raster.bands[0].legend, (one.becomes for one in settings.table))
+    left = {table[entry.code] for entry in raster.bands[0].legend}
     kept = tuple(e for e in legend if e.code in left or e.code == UNCLASSIFIED_CODE)
     return RecodedRaster(raster, kept, tuple(table))
 
@@ -61,4 +67,5 @@ SPEC = Operation(
     open=of_one(_open),
     say=_say,
     takes=frozenset({"classes"}),
+    silent=frozenset({"name", "colour"}),
 )

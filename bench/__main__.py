@@ -17,6 +17,7 @@ ROWS: dict[str, Row] = {
     "methods": lambda _: methods.all_methods(),
     "clusters": lambda g: clusters.clusters(g.large),
     "tidy": lambda _: tidy.tidying(),
+    "polygons": lambda _: tidy.polygons(),
     "whole-run": lambda g: classify.whole_run(g.metadata, g.sites, g.large),
     "keep-scene": lambda g: scenes.keeping(g.twelve, g.folder),
     "keep-index": lambda g: derive.keep_index(g.twelve, g.folder),

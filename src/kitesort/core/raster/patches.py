@@ -5,12 +5,12 @@ import numpy as np
 import numpy.typing as npt
 from numba import boolean, int32, int64, uint8, void
 
-from kitesort.core.kernels import read_only
+from kitesort.core.kernels import INLINE, read_only
 
 KERNEL = {"nogil": True, "cache": True}
 
 
-@numba.njit(**KERNEL)
+@numba.njit(**INLINE)
 def _root(parent, i):  # type: ignore[no-untyped-def]
     while parent[i] != i:
         parent[i] = parent[parent[i]]
@@ -18,7 +18,7 @@ def _root(parent, i):  # type: ignore[no-untyped-def]
     return i
 
 
-@numba.njit(**KERNEL)
+@numba.njit(**INLINE)
 def _join(parent, i, j):  # type: ignore[no-untyped-def]
     a, b = _root(parent, i), _root(parent, j)
     if a < b:
@@ -28,20 +28,54 @@ def _join(parent, i, j):  # type: ignore[no-untyped-def]
 
 
 @numba.njit(**KERNEL)
-def _join_before(codes, r, c, diagonal, parent):  # type: ignore[no-untyped-def]
-    """Hang a pixel together with those of its class that come before it and touch it."""
-    cols = codes.shape[1]
-    at, code = r * cols + c, codes[r, c]
-    if c > 0 and codes[r, c - 1] == code:
-        _join(parent, at, at - 1)
-    if r == 0:
-        return
-    if codes[r - 1, c] == code:
-        _join(parent, at, at - cols)
-    if diagonal and c > 0 and codes[r - 1, c - 1] == code:
-        _join(parent, at, at - cols - 1)
-    if diagonal and c + 1 < cols and codes[r - 1, c + 1] == code:
-        _join(parent, at, at - cols + 1)
+def _number_by_sides(codes, labels, parent):  # type: ignore[no-untyped-def]
+    """Give every pixel the number of one above or to its left that is of its class, and join the
+    two where both are; how many numbers were given."""
+    rows, cols = codes.shape
+    given = np.int32(0)
+    for r in range(rows):
+        left = np.int32(-1)
+        for c in range(cols):
+            beside = c > 0 and codes[r, c - 1] == codes[r, c]
+            if r > 0 and codes[r - 1, c] == codes[r, c]:
+                number = labels[r - 1, c]
+                if beside and left != number:
+                    _join(parent, left, number)
+            elif beside:
+                number = left
+            else:
+                number = given
+                parent[given] = given
+                given += np.int32(1)
+            labels[r, c] = left = number
+    return given
+
+
+@numba.njit(**KERNEL)
+def _number_by_corners(codes, labels, parent):  # type: ignore[no-untyped-def]
+    """As by sides; what is above touches all others that come before."""
+    rows, cols = codes.shape
+    given = np.int32(0)
+    for r in range(rows):
+        for c in range(cols):
+            code, number = codes[r, c], np.int32(-1)
+            if r > 0 and codes[r - 1, c] == code:
+                labels[r, c] = labels[r - 1, c]
+                continue
+            if c > 0 and codes[r, c - 1] == code:
+                number = labels[r, c - 1]
+            elif r > 0 and c > 0 and codes[r - 1, c - 1] == code:
+                number = labels[r - 1, c - 1]
+            if r > 0 and c + 1 < cols and codes[r - 1, c + 1] == code:
+                if number >= 0:
+                    _join(parent, number, labels[r - 1, c + 1])
+                number = labels[r - 1, c + 1]
+            if number < 0:
+                number = given
+                parent[given] = given
+                given += np.int32(1)
+            labels[r, c] = number
+    return given
 
 
 @numba.njit(int64(read_only(uint8, 2), boolean, int32[:, ::1]), **KERNEL)
@@ -49,22 +83,22 @@ def label_patches(codes, diagonal, labels):  # type: ignore[no-untyped-def]
     """Number of each pixel's patch (rows, cols), from 0, in the order of their first pixels; how
     many there are. ``diagonal``: pixels that touch at corners hang together, too."""
     rows, cols = codes.shape
-    parent = np.empty(rows * cols, np.int32)
-    for i in range(rows * cols):
-        parent[i] = i
+    parent = np.empty(rows * cols, np.int32)  # of numbers given so far; few of them as a rule
+    if diagonal:
+        given = _number_by_corners(codes, labels, parent)
+    else:
+        given = _number_by_sides(codes, labels, parent)
+    n = np.int32(0)
+    for i in range(given):  # a root has the least number of its patch
+        root = parent[i]
+        if root == i:
+            parent[i] = n
+            n += np.int32(1)
+        else:
+            parent[i] = parent[root]
     for r in range(rows):
         for c in range(cols):
-            _join_before(codes, r, c, diagonal, parent)
-    n = 0
-    for r in range(rows):
-        for c in range(cols):
-            at = r * cols + c
-            root = _root(parent, at)
-            if root == at:
-                labels[r, c] = n
-                n += 1
-            else:
-                labels[r, c] = labels[root // cols, root % cols]
+            labels[r, c] = parent[labels[r, c]]
     return n
 
 

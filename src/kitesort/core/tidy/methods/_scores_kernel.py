@@ -10,12 +10,12 @@ import numba
 import numpy as np
 from numba import float32, float64, int64, uint8, void
 
-from kitesort.core.kernels import read_only
+from kitesort.core.kernels import INLINE, read_only
 
 KERNEL = {"nogil": True, "cache": True}
 
 
-@numba.njit(**KERNEL)
+@numba.njit(**INLINE)
 def _likeness(guide, r, c, y, x):  # type: ignore[no-untyped-def]
     """1 where two pixels look the same in the guide (bands, rows, cols), less the more they differ
     beside its unit; 1 without a guide, and where one has no value."""
@@ -45,7 +45,7 @@ def average_alike(shares, guide, radius, out):  # type: ignore[no-untyped-def]
                             out[k, r, c] += like * shares[k, y, x]
 
 
-@numba.njit(**KERNEL)
+@numba.njit(**INLINE)
 def _best(shares, guide, places, weight, r, c):  # type: ignore[no-untyped-def]
     """The class of least energy at a pixel, its neighbours as they are; the present one of
     equals, else the first."""

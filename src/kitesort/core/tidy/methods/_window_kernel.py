@@ -4,12 +4,12 @@ import numba
 import numpy as np
 from numba import boolean, int64, uint8, void
 
-from kitesort.core.kernels import read_only
+from kitesort.core.kernels import INLINE, read_only
 
 KERNEL = {"nogil": True, "cache": True}
 
 
-@numba.njit(**KERNEL)
+@numba.njit(**INLINE)
 def _winner(counts, centre, weight, minority, may_win):  # type: ignore[no-untyped-def]
     """The place of the class that wins: the most frequent, or the least frequent of those there;
     of equals the centre's own, else the first."""
@@ -25,7 +25,7 @@ def _winner(counts, centre, weight, minority, may_win):  # type: ignore[no-untyp
     return best
 
 
-@numba.njit(**KERNEL)
+@numba.njit(**INLINE)
 def _decide(counts, centre, most, weight, minority, may_change, may_win):  # type: ignore[no-untyped-def]
     """What a pixel becomes; one whose class fills more than half of the window stays at once."""
     if centre == may_win.size or not may_change[centre]:
@@ -35,7 +35,7 @@ def _decide(counts, centre, most, weight, minority, may_change, may_win):  # typ
     return _winner(counts, centre, weight, minority, may_win)
 
 
-@numba.njit(**KERNEL)
+@numba.njit(**INLINE)
 def _move_down(columns, places, r, radius):  # type: ignore[no-untyped-def]
     """Counts of the columns for the window around row r, from those around the row before."""
     rows, cols = places.shape
@@ -47,7 +47,7 @@ def _move_down(columns, places, r, radius):  # type: ignore[no-untyped-def]
             columns[c, places[r - radius - 1, c]] -= 1
 
 
-@numba.njit(**KERNEL)
+@numba.njit(**INLINE)
 def _move_right(counts, columns, c, radius):  # type: ignore[no-untyped-def]
     """Counts of the window around column c, from those around the column before."""
     if c + radius < columns.shape[0]:
@@ -86,7 +86,7 @@ def filter_square(places, radius, weight, minority, may_change, may_win, out):  
                 )
 
 
-@numba.njit(**KERNEL)
+@numba.njit(**INLINE)
 def _step_right(counts, places, r, c, widths):  # type: ignore[no-untyped-def]
     """Counts of the round window around a pixel, from those around the pixel to its left."""
     rows, cols = places.shape

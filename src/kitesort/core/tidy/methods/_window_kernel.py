@@ -1,41 +1,44 @@
-"""The most or least frequent class of a moving window, whatever its size."""
+"""The most or least frequent class of a moving window, whatever its size.
+
+Counts of a whole row are written down before its pixels are decided: pieces that were called for
+every pixel took most of the time.
+"""
 
 import numba
 import numpy as np
 from numba import boolean, int64, uint8, void
 
-from kitesort.core.kernels import INLINE, read_only
+from kitesort.core.kernels import read_only
 
 KERNEL = {"nogil": True, "cache": True}
+LANES = 16  # counts that are added at once
+NONE = -(2**62)  # below any count
 
 
-@numba.njit(**INLINE)
-def _winner(counts, centre, weight, minority, may_win):  # type: ignore[no-untyped-def]
-    """The place of the class that wins: the most frequent, or the least frequent of those there;
-    of equals the centre's own, else the first."""
-    best, found = centre, int64(-1)
-    if may_win[centre]:
-        found = counts[centre] + weight - 1
-    for c in range(may_win.size):
-        n = counts[c]
-        if n <= 0 or c == centre or not may_win[c]:
+@numba.njit(**KERNEL)
+def _decide_row(counts, places, r, most, weight, minority, may_change, may_win, out):  # type: ignore[no-untyped-def]
+    """What the pixels of a row become: the most frequent class of each one's counts (cols, places),
+    or the least frequent of those that are there; of equals its own, else the first. One whose
+    class fills more than half of the window stays at once."""
+    sign = -1 if minority else 1
+    for c in range(places.shape[1]):
+        centre = int64(places[r, c])
+        out[r, c] = centre
+        if centre == may_win.size or not may_change[centre]:
             continue
-        if found < 0 or (n < found if minority else n > found):
-            best, found = c, int64(n)
-    return best
+        best, found = centre, NONE
+        if may_win[centre]:
+            if not minority and 2 * counts[c, centre] > most:
+                continue
+            found = sign * (counts[c, centre] + weight - 1)
+        for k in range(may_win.size):
+            n = sign * int64(counts[c, k])
+            if n > found and n != 0 and k != centre and may_win[k]:
+                best, found = k, n
+        out[r, c] = best
 
 
-@numba.njit(**INLINE)
-def _decide(counts, centre, most, weight, minority, may_change, may_win):  # type: ignore[no-untyped-def]
-    """What a pixel becomes; one whose class fills more than half of the window stays at once."""
-    if centre == may_win.size or not may_change[centre]:
-        return centre
-    if not minority and may_win[centre] and 2 * counts[centre] > most:
-        return centre
-    return _winner(counts, centre, weight, minority, may_win)
-
-
-@numba.njit(**INLINE)
+@numba.njit(**KERNEL)
 def _move_down(columns, places, r, radius):  # type: ignore[no-untyped-def]
     """Counts of the columns for the window around row r, from those around the row before."""
     rows, cols = places.shape
@@ -47,15 +50,23 @@ def _move_down(columns, places, r, radius):  # type: ignore[no-untyped-def]
             columns[c, places[r - radius - 1, c]] -= 1
 
 
-@numba.njit(**INLINE)
-def _move_right(counts, columns, c, radius):  # type: ignore[no-untyped-def]
-    """Counts of the window around column c, from those around the column before."""
-    if c + radius < columns.shape[0]:
-        for k in range(counts.size):
-            counts[k] += columns[c + radius, k]
-    if c - radius - 1 >= 0:
-        for k in range(counts.size):
-            counts[k] -= columns[c - radius - 1, k]
+@numba.njit(**KERNEL)
+def _slide(columns, radius, counts):  # type: ignore[no-untyped-def]
+    """Counts (cols, places) of the windows along a row from those of its columns: each from the one
+    before, a column comes and one goes."""
+    cols, width = columns.shape
+    now = np.zeros(width, np.int16)
+    for c in range(-radius, cols):
+        come, gone = c + radius, c - radius - 1
+        if come < cols:
+            for k in range(width):
+                now[k] += columns[come, k]
+        if gone >= 0:
+            for k in range(width):
+                now[k] -= columns[gone, k]
+        if c >= 0:
+            for k in range(width):
+                counts[c, k] = now[k]
 
 
 @numba.njit(
@@ -70,33 +81,31 @@ def filter_square(places, radius, weight, minority, may_change, may_win, out):  
     no part. Every column keeps its counts, so that a step to the side adds one and takes one away.
     """
     rows, cols = places.shape
-    columns = np.zeros((cols, may_win.size + 1), np.int32)
-    counts = np.zeros(may_win.size + 1, np.int32)
+    width = (may_win.size // LANES + 1) * LANES
+    columns, counts = np.zeros((cols, width), np.int16), np.empty((cols, width), np.int16)
     most = (2 * radius + 1) ** 2
     for r in range(-radius, rows):
         _move_down(columns, places, r, radius)
-        if r < 0:
-            continue
-        counts[:] = 0
-        for c in range(-radius, cols):
-            _move_right(counts, columns, c, radius)
-            if c >= 0:
-                out[r, c] = _decide(
-                    counts, places[r, c], most, weight, minority, may_change, may_win
-                )
+        if r >= 0:
+            _slide(columns, radius, counts)
+            _decide_row(counts, places, r, most, weight, minority, may_change, may_win, out)
 
 
-@numba.njit(**INLINE)
-def _step_right(counts, places, r, c, widths):  # type: ignore[no-untyped-def]
-    """Counts of the round window around a pixel, from those around the pixel to its left."""
+@numba.njit(**KERNEL)
+def _slide_round(places, r, widths, counts):  # type: ignore[no-untyped-def]
+    """The same for round windows around the pixels of row r, whose edges come and go."""
     rows, cols = places.shape
-    radius = widths.size // 2
-    for y in range(max(0, r - radius), min(rows, r + radius + 1)):
-        width = widths[y - r + radius]
-        if 0 <= c + width < cols:
-            counts[places[y, c + width]] += 1
-        if c - width - 1 >= 0:
-            counts[places[y, c - width - 1]] -= 1
+    radius, now = widths.size // 2, np.zeros(counts.shape[1], np.int16)
+    for c in range(-widths.max(), cols):
+        for y in range(max(0, r - radius), min(rows, r + radius + 1)):
+            width = widths[y - r + radius]
+            if 0 <= c + width < cols:
+                now[places[y, c + width]] += 1
+            if c - width - 1 >= 0:
+                now[places[y, c - width - 1]] -= 1
+        if c >= 0:
+            for k in range(now.size):
+                counts[c, k] = now[k]
 
 
 @numba.njit(
@@ -108,14 +117,8 @@ def _step_right(counts, places, r, c, widths):  # type: ignore[no-untyped-def]
 )  # fmt: skip
 def filter_round(places, widths, weight, minority, may_change, may_win, out):  # type: ignore[no-untyped-def]
     """The same in a window whose rows reach ``widths`` (2 radius + 1,) to both sides."""
-    rows, cols = places.shape
-    counts = np.zeros(may_win.size + 1, np.int32)
+    counts = np.empty((places.shape[1], may_win.size + 1), np.int16)
     most = (2 * widths + 1).sum()
-    for r in range(rows):
-        counts[:] = 0
-        for c in range(-widths.max(), cols):
-            _step_right(counts, places, r, c, widths)
-            if c >= 0:
-                out[r, c] = _decide(
-                    counts, places[r, c], most, weight, minority, may_change, may_win
-                )
+    for r in range(places.shape[0]):
+        _slide_round(places, r, widths, counts)
+        _decide_row(counts, places, r, most, weight, minority, may_change, may_win, out)

@@ -226,6 +226,33 @@ def test_a_random_field_comes_to_rest_where_no_pixel_can_do_better() -> None:
             assert energy(other, weight) >= at[-1] - 1e-6
 
 
+def test_a_random_field_keeps_edges_as_by_hand() -> None:
+    """One round written out: four lots of pixels, each takes the class of least energy, weighed by
+    how alike its neighbours look; its own of equals."""
+    codes, weight = make_codes(6, (14, 17)), 1.3
+    shares, guide, part = shares_of(codes), guide_of(codes, 0.5), takes_part(codes)
+    costs = -np.log(np.maximum(np.nan_to_num(shares), 1e-6).astype(np.float64))
+    want = codes.copy()
+    for lot in ((0, 0), (0, 1), (1, 0), (1, 1)):
+        for at in np.argwhere(part):
+            if tuple(at % 2) != lot:
+                continue
+            place = int(at[0]), int(at[1])
+            agree = dict.fromkeys(KNOWN.tolist(), 0.0)
+            for other in around(place, 1, codes.shape):
+                if other != place and part[other]:
+                    agree[int(want[other])] += likeness(guide, place, other)
+            energy_of = {
+                code: costs[i][place] - weight * agree[code] for i, code in enumerate(agree)
+            }
+            least = min(energy_of.values())
+            if energy_of[int(want[place])] > least:
+                want[place] = next(code for code, e in energy_of.items() if e == least)
+    got = tidied("scores", codes, shares_id=SHARES, guide_id=SCENE, edge=0.5, rule="field",
+                 weight=weight, rounds=1)  # fmt: skip
+    assert np.array_equal(got, want) and (got != codes).any()
+
+
 def test_neighbours_without_weight_change_what_scores_alone_say() -> None:
     codes = codes_before()
     got = tidied("scores", codes, shares_id=SHARES, rule="field", weight=0)

@@ -18,16 +18,31 @@ KERNEL = {"nogil": True, "cache": True}
 @numba.njit(**INLINE)
 def _likeness(guide, r, c, y, x):  # type: ignore[no-untyped-def]
     """1 where two pixels look the same in the guide (bands, rows, cols), less the more they differ
-    beside its unit; 1 without a guide, and where one has no value."""
+    beside its unit; bands without a value do not tell them apart."""
     n = guide.shape[0]
-    if n == 0:
-        return 1.0
     away = 0.0
     for b in range(n):
         step = float64(guide[b, r, c]) - float64(guide[b, y, x])
         if not math.isnan(step):
             away += step * step
     return math.exp(-0.5 * away / n)
+
+
+@numba.njit(void(read_only(float32, 3), float64[:, :, ::1]), **KERNEL)
+def set_likeness(guide, out):  # type: ignore[no-untyped-def]
+    """``out`` (4, rows, cols): likeness of each pixel and its neighbour to the right, below, below
+    to the right, below to the left."""
+    rows, cols = guide.shape[1:]
+    for r in range(rows):
+        for c in range(cols):
+            if c + 1 < cols:
+                out[0, r, c] = _likeness(guide, r, c, r, c + 1)
+            if r + 1 < rows:
+                out[1, r, c] = _likeness(guide, r, c, r + 1, c)
+            if r + 1 < rows and c + 1 < cols:
+                out[2, r, c] = _likeness(guide, r, c, r + 1, c + 1)
+            if r + 1 < rows and c > 0:
+                out[3, r, c] = _likeness(guide, r, c, r + 1, c - 1)
 
 
 @numba.njit(void(read_only(float32, 3), read_only(float32, 3), int64, float64[:, :, ::1]), **KERNEL)
@@ -46,42 +61,56 @@ def average_alike(shares, guide, radius, out):  # type: ignore[no-untyped-def]
 
 
 @numba.njit(**INLINE)
-def _best(shares, guide, places, weight, r, c):  # type: ignore[no-untyped-def]
-    """The class of least energy at a pixel, its neighbours as they are; the present one of
-    equals, else the first."""
-    classes, rows, cols = shares.shape
-    agree = np.zeros(classes)
-    for y in range(max(0, r - 1), min(rows, r + 2)):
-        for x in range(max(0, c - 1), min(cols, c + 2)):
-            if (y != r or x != c) and places[y, x] < classes:
-                agree[places[y, x]] += _likeness(guide, r, c, y, x)
-    best = int64(places[r, c])
-    least = -math.log(max(shares[best, r, c], 1e-6)) - weight * agree[best]
-    for k in range(classes):
-        energy = -math.log(max(shares[k, r, c], 1e-6)) - weight * agree[k]
-        if energy < least:
-            best, least = k, energy
-    return best
+def _bond(like, r, c, down, right):  # type: ignore[no-untyped-def]
+    """How alike a pixel and one of its neighbours are; 1 where nothing was told."""
+    if like.shape[0] == 0:
+        return 1.0
+    which = 0 if down == 0 else (1 if right == 0 else (2 if down == right else 3))
+    if down > 0 or (down == 0 and right > 0):
+        return like[which, r, c]
+    return like[which, r + down, c + right]
+
+
+@numba.njit(**KERNEL)
+def _visit(costs, like, places, weight, first_r, first_c):  # type: ignore[no-untyped-def]
+    """Every second pixel of every second row takes the class of least energy, its neighbours as
+    they are; its present one of equals, else the first."""
+    classes, rows, cols = costs.shape
+    agree = np.zeros(classes + 1)
+    for r in range(first_r, rows, 2):
+        for c in range(first_c, cols, 2):
+            own = int64(places[r, c])
+            if own == classes:
+                continue
+            agree[:] = 0.0
+            for y in range(max(0, r - 1), min(rows, r + 2)):
+                for x in range(max(0, c - 1), min(cols, c + 2)):
+                    if y != r or x != c:
+                        agree[places[y, x]] += _bond(like, r, c, y - r, x - c)
+            best, least = own, costs[own, r, c] - weight * agree[own]
+            for k in range(classes):
+                energy = costs[k, r, c] - weight * agree[k]
+                if energy < least:
+                    best, least = k, energy
+            places[r, c] = best
 
 
 @numba.njit(
-    void(read_only(float32, 3), read_only(float32, 3), float64, int64, int64, int64, uint8[:, ::1]),
+    void(
+        read_only(float64, 3), read_only(float64, 3), float64, int64, int64, int64, uint8[:, ::1]
+    ),
     **KERNEL,
-)
-def settle(shares, guide, weight, rounds, top, left, places):  # type: ignore[no-untyped-def]
-    """Iterated conditional modes of a Potts model with eight neighbours, in place: ``places`` holds
-    each pixel's class by its place among the shares, or as many as there are for one that takes no
-    part. ``top`` and ``left``: where the block lies in the whole, whose pixels are visited in four
-    lots that do not touch, so that any block comes to the same.
+)  # fmt: skip
+def settle(costs, like, weight, rounds, top, left, places):  # type: ignore[no-untyped-def]
+    """Iterated conditional modes of a Potts model with eight neighbours, in place: ``costs``
+    (classes, rows, cols) are minus the logarithms of shares, ``like`` (4, rows, cols) weighs each
+    pair of neighbours (of none where nothing weighs them), ``places`` holds each pixel's class by
+    its place among them, or as many as there are for one that takes no part. ``top`` and ``left``:
+    where the block lies in the whole, whose pixels are visited in four lots that do not touch, so
+    that any block comes to the same.
 
     Source: Besag 1986, On the Statistical Analysis of Dirty Pictures.
     """
-    classes, rows, cols = shares.shape
     for _ in range(rounds):
         for lot in range(4):
-            first_r = (lot // 2 - top) % 2
-            first_c = (lot % 2 - left) % 2
-            for r in range(first_r, rows, 2):
-                for c in range(first_c, cols, 2):
-                    if places[r, c] < classes:
-                        places[r, c] = _best(shares, guide, places, weight, r, c)
+            _visit(costs, like, places, weight, (lot // 2 - top) % 2, (lot % 2 - left) % 2)

@@ -26,10 +26,11 @@ from kitesort.core.raster.protocol import (
 from kitesort.core.raster.sample import sample_pixels
 from kitesort.core.settings import Settings, titled
 from kitesort.core.tidy.methods._codes import legend_of, require_odd
-from kitesort.core.tidy.methods._scores_kernel import average_alike, settle
+from kitesort.core.tidy.methods._scores_kernel import average_alike, set_likeness, settle
 
 NATIVE_SIDE = 1024
 LARGEST, MOST_ROUNDS = 31, 10
+LEAST_SHARE = 1e-6  # of which the logarithm is taken
 STEPS_PER_ROUND = 4  # by which a round carries news: one per lot
 
 
@@ -123,7 +124,8 @@ class _Smoothed(NativeReading):
         guide = self._guide(wide)
         if s.rule == "field":
             out = places.copy()
-            settle(shares, guide, s.weight, s.rounds, wide.row, wide.col, out)
+            costs = -np.log(np.maximum(np.nan_to_num(shares), LEAST_SHARE, dtype=np.float64))
+            settle(costs, _pairs(guide), s.weight, s.rounds, wide.row, wide.col, out)
         else:
             sums = _sums(shares, guide, s.window_px)
             out = np.where(places == none, none, _first_best(sums, places))
@@ -146,6 +148,15 @@ def _sums(shares: Float32Array, guide: Float32Array, side: int) -> npt.NDArray[n
     known, ones = np.nan_to_num(shares).astype(np.float64), np.ones(side)
     across = ndimage.correlate1d(known, ones, axis=2, mode="constant")
     return np.asarray(ndimage.correlate1d(across, ones, axis=1, mode="constant"))
+
+
+def _pairs(guide: Float32Array) -> npt.NDArray[np.float64]:
+    """How alike each pixel and four of its neighbours are; of none without a guide."""
+    if not len(guide):
+        return np.empty((0, *guide.shape[1:]))
+    like = np.zeros((4, *guide.shape[1:]))
+    set_likeness(guide, like)
+    return like
 
 
 def _first_best(sums: npt.NDArray[np.float64], places: Codes) -> Codes:

@@ -11,6 +11,7 @@ export function Notices() {
           <Toast.Root width="24rem">
             <Toast.Indicator />
             <Toast.Description flex="1">{toast.description}</Toast.Description>
+            {toast.action && <Toast.ActionTrigger>{toast.action.label}</Toast.ActionTrigger>}
             <Toast.CloseTrigger />
           </Toast.Root>
         )}

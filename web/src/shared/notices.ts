@@ -19,3 +19,13 @@ export function tellElsewhere(sentence: string): void {
 export function tellNews(sentence: string): void {
   toaster.create({ type: "info", description: sentence, duration: 5_000 });
 }
+
+/** What was changed in the view, and the way back to what it was before. */
+export function tellChange(sentence: string, back: () => void): void {
+  toaster.create({
+    type: "info",
+    description: sentence,
+    duration: 9_000,
+    action: { label: "Take back", onClick: back },
+  });
+}

@@ -1,5 +1,5 @@
 import { Box, Flex, Text } from "@chakra-ui/react";
-import { useState } from "react";
+import { useCallback, useState } from "react";
 
 import { sentenceOf } from "../../api/problem";
 import { useCarried, useJudgement } from "../../api/queries/judging";
@@ -16,6 +16,7 @@ import { ManyActs } from "./ManyActs";
 import { OtherDate } from "./OtherDate";
 import { type SiteRow, siteRows, sorted, type SortKey } from "./rows";
 import { SiteTable } from "./SiteTable";
+import { useBoxMark } from "./useBoxMark";
 import { ControlColumn } from "../ControlColumn";
 
 const ORDERS: { value: SortKey; label: string }[] = [
@@ -41,6 +42,11 @@ export function SitesTab() {
   const rows = sorted(siteRows(sites, classes, judgement?.sites ?? [], carried), by);
   const active = useActiveClass();
   const chosen = sites.filter(({ id }) => marked.has(id));
+  const markMore = useCallback(
+    (ids: number[]) => setMarked((now) => new Set([...now, ...ids])),
+    [],
+  );
+  const box = useBoxMark(sites, markMore);
   if (rows.length === 0) {
     return (
       <Text color="quiet" p="4">
@@ -58,7 +64,15 @@ export function SitesTab() {
           options={ORDERS}
           onValue={(value) => setBy(value as SortKey)}
         />
-        <Flex gap="3">
+        <Flex gap="3" wrap="wrap">
+          <Quiet
+            type="button"
+            aria-pressed={box.waiting}
+            title="Drag a box over a pane: the sites in it are marked"
+            onClick={box.turn}
+          >
+            {box.waiting ? "Drag a box …" : "Mark in a box"}
+          </Quiet>
           <Quiet
             type="button"
             onClick={() =>

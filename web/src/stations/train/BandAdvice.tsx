@@ -6,6 +6,7 @@ import { useBandAdvice, useClasses } from "../../api/queries/training";
 import type { BandAdvice as Advice } from "../../api/types";
 import { GOOD, toneOf } from "../../shared/apart";
 import { plural } from "../../shared/format";
+import { tellChange } from "../../shared/notices";
 import { NumberField } from "../../shared/NumberField";
 import { Quiet } from "../../shared/Quiet";
 import { useStudyId } from "../../shared/study";
@@ -32,6 +33,7 @@ export function BandAdvice({ onDone }: { readonly onDone: () => void }) {
   });
   const use = (roles: readonly string[]) => {
     change({ roles: scene.bands.map(({ role }) => role).filter((role) => roles.includes(role)) });
+    tellChange(`${plural(roles.length, "band")} go in now.`, () => change({ roles: now }));
     onDone();
   };
   if (error) return <Text>{sentenceOf(error)}</Text>;

@@ -299,6 +299,21 @@ def test_how_sure_a_map_was_is_told_afterwards(client: TestClient, small_study: 
     assert gone.status_code == 422 and "Classify again" in gone.json()["detail"]
 
 
+def test_how_a_network_learnt_is_told(client: TestClient, small_study: SmallStudy) -> None:
+    s = small_study
+    settings = {"layers": [8], "epochs": 12, "patience": 0}
+    one, _ = kept(client, s, method="neural-network", settings=settings)
+    rounds = client.get(f"/api/trained-classifiers/{one['id']}/rounds").json()
+    model = open_classifier(one["id"]).model
+    assert [r["number"] for r in rounds] == list(range(1, 13))
+    assert [r["loss"] for r in rounds] == [loss for loss, _ in model.arrays()["curve"]]
+    assert all(r["right"] is None or 0 <= r["right"] <= 1 for r in rounds)
+    done(client, s, client.post(f"/api/studies/{s.id}/runs", json=order(s)))
+    newest = client.get(f"/api/studies/{s.id}/trained-classifiers").json()[0]
+    answer = client.get(f"/api/trained-classifiers/{newest['id']}/rounds")
+    assert answer.status_code == 422 and "neural network" in answer.json()["detail"]
+
+
 def test_a_decision_tree_is_read(client: TestClient, small_study: SmallStudy) -> None:
     """Followed by hand, its questions lead every pixel to the class that it gets."""
     s = small_study

@@ -11,6 +11,7 @@ from kitesort.api.method_schemas import (
     ApplyCreate,
     FitOut,
     NamedClassOut,
+    RoundOut,
     SuretyOrder,
     TrainedClassifierOut,
     TreeLineOut,
@@ -20,6 +21,7 @@ from kitesort.api.runs import run_out
 from kitesort.api.scene_out import scene_out
 from kitesort.api.scene_schemas import SceneOut
 from kitesort.api.schemas import Id, NamePatch, RunOut
+from kitesort.core.classify.learning import rounds_of
 from kitesort.core.classify.onnx_file import write_onnx
 from kitesort.core.classify.stored import MOST_FILE_BYTES
 from kitesort.core.classify.tree_words import lines_of
@@ -96,6 +98,13 @@ def get_questions(classifier_id: Id) -> list[TreeLineOut]:
     """A decision tree as it is read: questions one under the other, and answers."""
     model = classifiers.open_classifier(classifier_id).model
     return [TreeLineOut.model_validate(one, from_attributes=True) for one in lines_of(model)]
+
+
+@router.get("/trained-classifiers/{classifier_id}/rounds")
+def get_rounds(classifier_id: Id) -> list[RoundOut]:
+    """How a neural network learnt: loss, and what it told right of pixels held out."""
+    model = classifiers.open_classifier(classifier_id).model
+    return [RoundOut.model_validate(one, from_attributes=True) for one in rounds_of(model)]
 
 
 @router.get("/trained-classifiers/{classifier_id}/fits")

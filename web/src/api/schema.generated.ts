@@ -2467,6 +2467,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/trained-classifiers/{classifier_id}/rounds": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Rounds
+         * @description How a neural network learnt: loss, and what it told right of pixels held out.
+         */
+        get: operations["get_rounds"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/trained-classifiers/{classifier_id}/fits": {
         parameters: {
             query?: never;
@@ -5460,6 +5480,18 @@ export interface components {
             high_um: number;
             /** Usual Um */
             usual_um: number | null;
+        };
+        /**
+         * RoundOut
+         * @description ``right``: share of the pixels held out that were told right, null where none were.
+         */
+        RoundOut: {
+            /** Number */
+            number: number;
+            /** Loss */
+            loss: number;
+            /** Right */
+            right: number | null;
         };
         /** RunCreate */
         RunCreate: {
@@ -10990,6 +11022,37 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TreeLineOut"][];
+                };
+            };
+            /** @description Refused, and why */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_rounds: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                classifier_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RoundOut"][];
                 };
             };
             /** @description Refused, and why */

@@ -35,6 +35,7 @@ export const keys = {
   liveClusters: (id: number, order: unknown) => ["study", id, "clusters", order] as const,
   clusterMap: (id: number, layerId: number) => ["study", id, "cluster-map", layerId] as const,
   clusterMaps: (id: number) => ["study", id, "cluster-map"] as const,
+  rounds: (classifierId: number) => ["classifier", classifierId, "rounds"] as const,
   questions: (classifierId: number) => ["classifier", classifierId, "questions"] as const,
   fits: (classifierId: number, sceneIds: readonly number[]) =>
     ["classifier", classifierId, "fits", ...sceneIds] as const,

@@ -32,6 +32,20 @@ export function useFits(classifierId: number, sceneIds: readonly number[]) {
   });
 }
 
+/** How a neural network learnt. */
+export function useRounds(classifierId: number) {
+  return useQuery({
+    queryKey: keys.rounds(classifierId),
+    retry: false,
+    queryFn: () =>
+      body(
+        client.GET("/api/trained-classifiers/{classifier_id}/rounds", {
+          params: { path: { classifier_id: classifierId } },
+        }),
+      ),
+  });
+}
+
 /** A decision tree as it is read. */
 export function useQuestions(classifierId: number) {
   return useQuery({

@@ -9,9 +9,11 @@ import { Quiet } from "../../../shared/Quiet";
 import { useStudyId } from "../../../shared/study";
 import { PutOn } from "./PutOn";
 import { Questions } from "./Questions";
+import { Rounds } from "./Rounds";
 import { whatWords, worthWords } from "./trainedWords";
 
 const TREE = "decision-tree";
+const NETWORK = "neural-network";
 
 interface Props {
   readonly one: Trained;
@@ -50,6 +52,16 @@ export function TrainedEntry({ one, open, onOpen, onApplied }: Props) {
         <Quiet type="button" minH="24px" aria-expanded={open} onClick={() => onOpen(!open)}>
           Put on scenes …
         </Quiet>
+        {one.method === NETWORK && (
+          <Quiet
+            type="button"
+            minH="24px"
+            aria-expanded={reading}
+            onClick={() => setReading(!reading)}
+          >
+            How it learnt
+          </Quiet>
+        )}
         {one.method === TREE && (
           <Quiet
             type="button"
@@ -74,7 +86,7 @@ export function TrainedEntry({ one, open, onOpen, onApplied }: Props) {
           Remove
         </Quiet>
       </Flex>
-      {reading && <Questions one={one} />}
+      {reading && (one.method === TREE ? <Questions one={one} /> : <Rounds one={one} />)}
       {open && <PutOn one={one} onApplied={onApplied} />}
     </Box>
   );

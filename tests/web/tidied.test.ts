@@ -1,7 +1,8 @@
 import { expect, test } from "vitest";
 
+import { atUpperLevel } from "../../web/src/stations/classify/upperLevel";
 import { formatCount } from "../../web/src/shared/format";
-import type { Scene, Tidied } from "../../web/src/api/types";
+import type { LandClass, Scene, Tidied } from "../../web/src/api/types";
 import {
   datesOfYear,
   stackedBands,
@@ -41,7 +42,9 @@ test("a class that shrinks into more pieces was cut", () => {
   expect(isBroken(row("Creek", 100, 80, [1, 6]))).toBe(true);
   expect(isBroken(row("Creek", 100, 80, [9, 6]))).toBe(false);
   expect(isBroken(row("Creek", 100, 120, [1, 6]))).toBe(false);
-  expect(pieceWords(row("Creek", 1, 1, [1200, 3]))).toBe(`${formatCount(1200)} → 3`);
+  expect(pieceWords(row("Creek", 1, 1, [1200, 3]))).toBe(
+    `${formatCount(1200)} → 3`,
+  );
 });
 
 test("what became of what is told in names, no data among them", () => {
@@ -101,4 +104,42 @@ test("bands of all dates are called by role, month and day", () => {
     { scene_id: 1, role: "nir", name: "nir_0402" },
     { scene_id: 2, role: "nir", name: "nir_0612" },
   ]);
+});
+
+test("areas at the upper level are sums; a class without one above stays", () => {
+  const area = (code: number, pixels: number | null) => ({
+    code,
+    name: `C${code}`,
+    colour: "#000000",
+    pixels,
+    percent: pixels,
+    hectares: pixels,
+  });
+  const one = (id: number, code: number, parent_id: number | null) => ({
+    id,
+    code,
+    parent_id,
+    name: `C${code}`,
+    colour: "#000000",
+  });
+  const classes = [
+    one(1, 10, null),
+    one(2, 11, 1),
+    one(3, 12, 1),
+    one(4, 13, null),
+  ];
+  const found = atUpperLevel(
+    [area(11, 3), area(12, 4), area(13, 5), area(255, 1)],
+    classes as unknown as LandClass[],
+  );
+  expect(found.map(({ code, pixels }) => [code, pixels])).toEqual([
+    [10, 7],
+    [13, 5],
+    [255, 1],
+  ]);
+  const unknown = atUpperLevel(
+    [area(11, null), area(12, 4)],
+    classes as unknown as LandClass[],
+  );
+  expect(unknown[0]?.pixels).toBeNull();
 });

@@ -13,6 +13,7 @@ from kitesort.api.schemas import (
     MapOut,
     PointOut,
     ProportionOut,
+    UpperQuery,
 )
 from kitesort.core.assess.error_matrix import Proportion
 from kitesort.core.classify.registry import CLASSIFIERS
@@ -26,12 +27,12 @@ from kitesort.study import maps
 from kitesort.study.accuracy import check_map
 from kitesort.study.look import make_region, region_values
 from kitesort.study.rasters import (
-    colours_of,
     display_grid,
     for_display,
     open_layer,
 )
 from kitesort.study.training import trained_on_now
+from kitesort.study.upper_level import colours_at
 
 router = APIRouter(tags=["maps"])
 
@@ -48,17 +49,18 @@ def get_maps(study_id: Id) -> list[MapOut]:
     response_class=Response,
     responses={200: {"content": {"image/png": {}}}},
 )
-def get_map_tile(request: Request, layer_id: Id, level: int, row: int, col: int) -> Response:
+def get_map_tile(
+    request: Request, layer_id: Id, level: int, row: int, col: int, upper: UpperQuery = False
+) -> Response:
     layer = maps.get_map(layer_id)
     raster = for_display(open_layer(layer_id, "work"), layer.study_id)
+    colours = colours_at(layer.study_id, layer.map.legend, upper)
 
     def make() -> bytes:
-        block = read_tile(raster, level, row, col, roles_of(raster)[:1])
-        return render_classes(block, colours_of(layer))
+        return render_classes(read_tile(raster, level, row, col, roles_of(raster)[:1]), colours)
 
-    return picture_response(
-        request, f"{raster.fingerprint}|{layer.map.legend}|{level}|{row}|{col}", make
-    )
+    key = f"{raster.fingerprint}|{sorted(colours.items())}|{level}|{row}|{col}"
+    return picture_response(request, key, make)
 
 
 @router.post("/maps/{layer_id}/shares")

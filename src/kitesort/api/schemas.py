@@ -5,6 +5,7 @@ from datetime import date, datetime
 from typing import Annotated, Any
 
 from annotated_types import Ge, Le
+from fastapi import Query
 from pydantic import AllowInfNan, BaseModel, Field, field_validator
 
 from kitesort.core.bands import Kind, Quantity
@@ -16,6 +17,10 @@ from kitesort.study.method import MOST_SEED
 
 # As the database numbers rows.
 Id = Annotated[int, Ge(1), Le(2**31 - 1)]
+
+UpperQuery = Annotated[
+    bool, Query(description="classes in the colours of those that they are reported under")
+]
 
 # In an address, where anything can be written.
 Finite = Annotated[float, AllowInfNan(False)]

@@ -4,7 +4,7 @@ from typing import Annotated
 
 from fastapi import APIRouter, Query, Request, Response
 
-from kitesort.api.pictures import IMMUTABLE, picture_response
+from kitesort.api.pictures import CHECK_FIRST, IMMUTABLE, picture_response
 from kitesort.api.schemas import (
     BandAdviceOut,
     BandSubsetOut,
@@ -20,6 +20,7 @@ from kitesort.api.schemas import (
     SiteOut,
     SitePatch,
     TrainingOut,
+    UpperQuery,
 )
 from kitesort.core.classify.raster import class_map_raster
 from kitesort.core.display.tile import render_classes
@@ -48,6 +49,7 @@ from kitesort.study.training import (
     remembered_state,
     training_state,
 )
+from kitesort.study.upper_level import colours_at
 
 router = APIRouter(tags=["training"])
 # A request's first line may have 64 kB: of plain characters each takes three at most there.
@@ -194,6 +196,7 @@ def get_live_tile(
     scene_id: Id,
     roles: RolesQuery = "",
     method: MethodQuery = "",
+    upper: UpperQuery = False,
 ) -> Response:
     """A tile of the class map as it would come out with the sites of this version."""
     state = remembered_state(version) or training_state(
@@ -203,14 +206,14 @@ def get_live_tile(
         raise NotFoundError("The training sites have changed since; ask for the new version.")
     training = state.training
     raster = class_map_raster(open_layer(state.scene_id), state.model, training.legend)
-    colours = {entry.code: (*entry.rgb, 255) for entry in training.legend}
+    colours = colours_at(study_id, training.legend, upper)
 
     def make() -> bytes:
         pixels = usable_tile(state.scene_id, level, row, col, training.roles)
         return render_classes(raster.compute(pixels, raster.inputs), colours)
 
-    key = f"{version}|{raster.fingerprint}|{level}|{row}|{col}"
-    return picture_response(request, key, make, IMMUTABLE)
+    key = f"{version}|{raster.fingerprint}|{sorted(colours.items())}|{level}|{row}|{col}"
+    return picture_response(request, key, make, CHECK_FIRST if upper else IMMUTABLE)
 
 
 def parse_roles(scene_id: int, text: str) -> tuple[str, ...]:

@@ -204,7 +204,3 @@ def code_at(layer_id: int, x: float, y: float, crs: str) -> int:
     at = raster.grid.pixel_at(*reproject_point(x, y, crs, raster.grid.crs))
     block = raster.read(Window(*at, 1, 1)) if at else None
     return int(block.values[0, 0, 0]) if block and block.valid[0, 0] else NODATA_CODE
-
-
-def colours_of(layer: Layer) -> dict[int, tuple[int, int, int, int]]:
-    return {e.code: (*e.rgb, 255) for e in layer.map.legend}

@@ -9330,6 +9330,8 @@ export interface operations {
                 roles?: string;
                 /** @description the method in hand as JSON: id, settings, seed; empty: the usual one */
                 method?: string;
+                /** @description classes in the colours of those that they are reported under */
+                upper?: boolean;
             };
             header?: never;
             path: {
@@ -10583,7 +10585,10 @@ export interface operations {
     };
     get_map_tile: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description classes in the colours of those that they are reported under */
+                upper?: boolean;
+            };
             header?: never;
             path: {
                 layer_id: number;

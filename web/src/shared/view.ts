@@ -36,12 +36,13 @@ export type PaneShow =
       /** The scene whose values set the limits, when it is another one: before and after alike. */
       stretchOf?: number;
     }
-  | { kind: "live" }
+  /** ``upper``: classes in the colours of those that they are reported under; of maps, too. */
+  | { kind: "live"; upper?: true }
   /** Clusters as they are found on a sample of the work scene. */
   | { kind: "clusters" }
   /** A kept map of clusters in the colours of the classes that they are named. */
   | { kind: "named"; layerId: number }
-  | { kind: "map"; layerId: number }
+  | { kind: "map"; layerId: number; upper?: true }
   /** A table of class breaks, as JSON, over a band, before it is kept as a map. */
   | { kind: "breaks"; sceneId: number; role: string; table: string }
   /** A class map with steps of tidying done to it, as JSON, before it is kept; or only what they

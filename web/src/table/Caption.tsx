@@ -78,13 +78,13 @@ function Sentence({ index, show }: BeneathProps) {
     case "scene":
       return <SceneCaption index={index} show={show} />;
     case "live":
-      return <LiveCaption index={index} />;
+      return <LiveCaption index={index} show={show} />;
     case "clusters":
       return <ClustersCaption index={index} />;
     case "named":
       return <NamedCaption index={index} layerId={show.layerId} />;
     case "map":
-      return <MapCaption index={index} layerId={show.layerId} />;
+      return <MapCaption index={index} show={show} />;
     case "tidied":
       return <TidiedCaption index={index} show={show} />;
     case "breaks":

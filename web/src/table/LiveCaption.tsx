@@ -5,10 +5,16 @@ import { formatTime, plural } from "../shared/format";
 import { Handle } from "../shared/Handle";
 import { useCurrentScene, useCurrentTraining } from "../shared/useCurrent";
 import { useView } from "../shared/viewStore";
-import type { PaneIndex } from "../shared/view";
+import type { PaneIndex, PaneShow } from "../shared/view";
+import { LevelChoice } from "./LevelChoice";
 import { ShowChoice } from "./ShowChoice";
 
-export function LiveCaption({ index }: { readonly index: PaneIndex }) {
+interface Props {
+  readonly index: PaneIndex;
+  readonly show: Extract<PaneShow, { kind: "live" }>;
+}
+
+export function LiveCaption({ index, show }: Props) {
   const scene = useCurrentScene();
   const { roles, method: inHand } = useView();
   const { data: classifiers } = useClassifiers();
@@ -17,7 +23,7 @@ export function LiveCaption({ index }: { readonly index: PaneIndex }) {
   const nSites = training?.live.n_sites ?? null;
   return (
     <>
-      <ShowChoice index={index} show={{ kind: "live" }} />
+      <ShowChoice index={index} show={show} />
       {training?.problem ? (
         <>: {training.problem}</>
       ) : (
@@ -29,6 +35,7 @@ export function LiveCaption({ index }: { readonly index: PaneIndex }) {
           of {scene.title}
           {nSites !== null && `, from ${plural(nSites, "site")}`}
           {stateWords(training?.live, isPlaceholderData || isFetching)}
+          <LevelChoice index={index} show={show} />
         </>
       )}
     </>

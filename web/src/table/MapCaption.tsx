@@ -7,19 +7,19 @@ import { isBreaksMap, isClusterMap } from "../shared/classMaps";
 import { plural } from "../shared/format";
 import { Handle } from "../shared/Handle";
 import { useStudyId } from "../shared/study";
-import type { PaneIndex } from "../shared/view";
+import type { PaneIndex, PaneShow } from "../shared/view";
+import { LevelChoice } from "./LevelChoice";
 import { ShowChoice } from "./ShowChoice";
 
 interface Props {
   readonly index: PaneIndex;
-  readonly layerId: number;
+  readonly show: Extract<PaneShow, { kind: "map" }>;
 }
 
-export function MapCaption({ index, layerId }: Props) {
+export function MapCaption({ index, show }: Props) {
   const { data } = useMaps(useStudyId());
   const { data: classifiers } = useClassifiers();
-  const show = { kind: "map", layerId } as const;
-  const map = data?.find((l) => l.id === layerId);
+  const map = data?.find((l) => l.id === show.layerId);
   const method = classifiers?.find((c) => c.id === map?.method)?.title.toLowerCase() ?? "";
   if (!map) {
     return (
@@ -35,6 +35,7 @@ export function MapCaption({ index, layerId }: Props) {
         {() => <Text px="2">{map.sentence}</Text>}
       </Handle>
       {!map.up_to_date && " · sites have changed since"}
+      <LevelChoice index={index} show={show} />
     </>
   );
 }

@@ -40,14 +40,14 @@ export function tilesOf(
         kind: "imagery",
       };
     case "map":
-      return { url: `/api/maps/${show.layerId}/tiles/{z}/{y}/{x}.png`, kind: "codes" };
+      return flagged(codesOf(`/api/maps/${show.layerId}/tiles/{z}/{y}/{x}.png`), "upper", show);
     case "clusters":
       return asItStands("clusters", versions.clusters, JSON.stringify(view.clustering));
-    case "tidied":
-      return {
-        url: `/api/maps/${show.layerId}/tidied/tiles/{z}/{y}/{x}.png?steps=${encodeURIComponent(show.steps)}${show.lit ? "&lit=true" : ""}`,
-        kind: "codes",
-      };
+    case "tidied": {
+      const steps = encodeURIComponent(show.steps);
+      const tidied = `/api/maps/${show.layerId}/tidied/tiles/{z}/{y}/{x}.png?steps=${steps}`;
+      return flagged(codesOf(tidied), "lit", show);
+    }
     case "named":
       return {
         url: `/api/cluster-maps/${show.layerId}/tiles/{z}/{y}/{x}.png?version=${versions.named ?? ""}`,
@@ -61,6 +61,16 @@ export function tilesOf(
       };
     }
     case "live":
-      return asItStands("live", versions.live, methodQuery(view.method));
+      return flagged(asItStands("live", versions.live, methodQuery(view.method)), "upper", show);
   }
+}
+
+function codesOf(url: string): Tiles {
+  return { url, kind: "codes" };
+}
+
+/** With a flag of what is shown, where that is set. */
+function flagged<F extends string>(tiles: Tiles, flag: F, show: { [K in F]?: true }): Tiles {
+  if (!tiles || !show[flag]) return tiles;
+  return { ...tiles, url: `${tiles.url}${tiles.url.includes("?") ? "&" : "?"}${flag}=true` };
 }

@@ -1,15 +1,24 @@
+import { useState } from "react";
+
+import { useClasses } from "../../api/queries/training";
 import type { ClassMap } from "../../api/types";
 import { ClassTable } from "../../shared/ClassTable";
 import { formatCount, formatHectares } from "../../shared/format";
+import { useStudyId } from "../../shared/study";
+import { Toggle } from "../../shared/Toggle";
+import { atUpperLevel } from "./upperLevel";
 
 interface Props {
   readonly legend: ClassMap["legend"];
   readonly label: string;
 }
 
-/** Legend, pixels, percent of what is classified, hectares. */
+/** Legend, pixels, percent of what is classified, hectares; at either level of the scheme. */
 export function AreaTable({ legend, label }: Props) {
-  const rows = legend.map((row) => ({
+  const { data: classes = [] } = useClasses(useStudyId());
+  const [upper, setUpper] = useState(false);
+  const above = atUpperLevel(legend, classes);
+  const rows = (upper ? above : legend).map((row) => ({
     ...row,
     cells: [
       row.pixels === null ? "–" : formatCount(row.pixels),
@@ -17,5 +26,12 @@ export function AreaTable({ legend, label }: Props) {
       row.hectares === null ? "–" : formatHectares(row.hectares),
     ],
   }));
-  return <ClassTable label={label} columns={["pixels", "%", "ha"]} rows={rows} />;
+  return (
+    <>
+      {above.length < legend.length && (
+        <Toggle label="By the classes above" on={upper} onClick={() => setUpper(!upper)} />
+      )}
+      <ClassTable label={label} columns={["pixels", "%", "ha"]} rows={rows} />
+    </>
+  );
 }

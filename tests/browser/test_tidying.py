@@ -31,7 +31,7 @@ def test_a_chain_is_seen_counted_and_made(study_page: StudyPage) -> None:
     expect(page.get_by_role("region", name="What changes")).to_contain_text("% of the pixels")
     expect(study_page.caption(1)).to_contain_text("after 2 steps")
     page.get_by_text("Class by class").click()
-    table = page.get_by_role("table", name="Pixels before and after")
+    table = page.get_by_role("table", name="Pixels and pieces before and after")
     expect(table.get_by_role("row")).to_have_count(10)
     page.get_by_role("region", name="Sieve").get_by_role("button", name="Leave out").click()
     study_page.settle()
@@ -45,3 +45,65 @@ def test_a_chain_is_seen_counted_and_made(study_page: StudyPage) -> None:
     expect(page.get_by_role("button", name="Keep as a file")).to_be_visible()
     study_page.go("Check")
     expect(page.get_by_role("table", name=re.compile("Error matrix"))).to_be_visible()
+
+
+def made_map(study_page: StudyPage) -> None:
+    study_page.page.get_by_role("button", name="Classify the whole scene").click()
+    expect(study_page.caption(1)).to_contain_text("class map 1")
+    study_page.go("Tidy")
+    study_page.settle()
+
+
+def test_rules_edits_and_scores_in_a_chain_that_is_kept(study_page: StudyPage) -> None:
+    page = study_page.page
+    made_map(study_page)
+    add_step(study_page, "Rules")
+    rules = page.get_by_role("region", name="Rules")
+    rules.get_by_role("button", name="Add a rule").click()
+    rules.get_by_role("button", name="Where …").click()
+    rules.get_by_label("Band").select_option("nir")
+    rules.get_by_role("spinbutton", name="Value").fill("0.1")
+    rules.get_by_label("Becomes").select_option(label="Tidal water")
+    changes = page.get_by_role("region", name="What changes")
+    expect(changes.get_by_text(re.compile(r"Rule 1: .* pixels"))).to_be_visible()
+    add_step(study_page, "Edits by hand")
+    page.get_by_role("button", name="Rectangle").click()
+    study_page.click(280, 520)
+    study_page.click(320, 580)
+    page.get_by_role("button", name="Edit 1 area").click()
+    page.get_by_label("Edit 1 becomes").select_option(label="Built-up")
+    page.get_by_label("Note on edit 1").fill("a new harbour")
+    expect(changes.get_by_text(re.compile("Edit 1: a new harbour: .* pixels"))).to_be_visible()
+    study_page.settle()
+    plain = study_page.picture(1)
+    changes.get_by_role("button", name="Light what changes").click()
+    study_page.settle()
+    assert (study_page.picture(1) != plain).any()
+    changes.get_by_role("button", name="Light what changes").click()
+    page.get_by_label("Name to keep the chain under").fill("Usual")
+    page.get_by_role("button", name="Save", exact=True).click()
+    expect(page.get_by_role("button", name="Remove the chain Usual")).to_be_visible()
+    for title in ("Edits by hand", "Rules"):
+        step = page.get_by_role("region", name=title)
+        step.get_by_role("button", name="Leave out", exact=True).first.click()
+    add_step(study_page, "Smooth by scores")
+    page.get_by_role("button", name="Make the shares of this map").click()
+    expect(changes).to_contain_text("% of the pixels")
+    page.get_by_role("button", name="Usual", exact=True).click()
+    expect(changes.get_by_text(re.compile("Edit 1: a new harbour: .* pixels"))).to_be_visible()
+
+
+def test_polygons_are_made_and_taken(study_page: StudyPage) -> None:
+    page = study_page.page
+    made_map(study_page)
+    study_page.go("Deliver")
+    page.get_by_text("Polygons", exact=True).first.click()
+    page.get_by_role("spinbutton", name="Simplified by, m").fill("10")
+    page.get_by_label("Format").select_option("geojson")
+    page.get_by_role("button", name="Make polygons").click()
+    link = page.get_by_role("link", name=re.compile(r"polygons$"))
+    expect(link).to_be_visible(timeout=60_000)
+    with page.expect_download() as coming:
+        link.click()
+    assert coming.value.suggested_filename.endswith(".geojson")
+    expect(page.get_by_text(re.compile("areas of classes within 0"))).to_be_visible()

@@ -31,7 +31,7 @@ def test_a_chain_is_seen_counted_and_made(study_page: StudyPage) -> None:
     expect(page.get_by_role("region", name="What changes")).to_contain_text("% of the pixels")
     expect(study_page.caption(1)).to_contain_text("after 2 steps")
     page.get_by_text("Class by class").click()
-    table = page.get_by_role("table", name="Pixels and pieces before and after")
+    table = page.get_by_role("table", name="Pixels before and after")
     expect(table.get_by_role("row")).to_have_count(10)
     page.get_by_role("region", name="Sieve").get_by_role("button", name="Leave out").click()
     study_page.settle()

@@ -1,18 +1,12 @@
 import { expect, test } from "vitest";
 
 import { atUpperLevel } from "../../web/src/stations/classify/upperLevel";
-import { formatCount } from "../../web/src/shared/format";
 import type { LandClass, Scene, Tidied } from "../../web/src/api/types";
 import {
   datesOfYear,
   stackedBands,
 } from "../../web/src/stations/classify/allDates";
-import {
-  isBroken,
-  losses,
-  moves,
-  pieceWords,
-} from "../../web/src/stations/tidy/changed";
+import { isBroken, losses, moves } from "../../web/src/stations/tidy/changed";
 
 const row = (
   name: string,
@@ -42,9 +36,6 @@ test("a class that shrinks into more pieces was cut", () => {
   expect(isBroken(row("Creek", 100, 80, [1, 6]))).toBe(true);
   expect(isBroken(row("Creek", 100, 80, [9, 6]))).toBe(false);
   expect(isBroken(row("Creek", 100, 120, [1, 6]))).toBe(false);
-  expect(pieceWords(row("Creek", 1, 1, [1200, 3]))).toBe(
-    `${formatCount(1200)} → 3`,
-  );
 });
 
 test("what became of what is told in names, no data among them", () => {

@@ -30,7 +30,9 @@ export function PolygonActs({ map }: { readonly map: ClassMap }) {
     <Folded title="Polygons">
       <Flex gap="3" mt="1" wrap="wrap" align="end">
         <label>
-          <Text color="quiet">Simplified by, m</Text>
+          <Text fontWeight="500" mb="1.5">
+            Simplified by, m
+          </Text>
           <NumberField
             label="Simplified by, m"
             value={order.tolerance_m}
@@ -40,7 +42,7 @@ export function PolygonActs({ map }: { readonly map: ClassMap }) {
         </label>
         <Select
           label="Format"
-          width="8rem"
+          width="9.5rem"
           value={order.form}
           options={FORMS}
           onValue={(form) => put({ form: form as PolygonsOrder["form"] })}

@@ -6,7 +6,7 @@ import { Folded } from "../../shared/Folded";
 import { formatCount, formatPercent, plural } from "../../shared/format";
 import { Part } from "../../shared/Part";
 import { Remark } from "../../shared/Remark";
-import { changeWords, firstOf, isBroken, losses, pieceWords } from "./changed";
+import { changeWords, firstOf, isBroken, losses } from "./changed";
 import { FromTo } from "./FromTo";
 import { LitToggle } from "./LitToggle";
 
@@ -44,21 +44,26 @@ export function Changes({ found }: { readonly found: Tidied }) {
       <LitToggle />
       <Folded title="Class by class" mt="1">
         <ClassTable
-          label="Pixels and pieces before and after"
-          columns={["before", "after", "change", "pieces"]}
+          label="Pixels before and after"
+          columns={["before", "after", "change"]}
           rows={found.classes.map((row) => ({
             ...row,
-            cells: [
-              formatCount(row.before),
-              formatCount(row.after),
-              changeWords(row),
-              pieceWords(row),
-            ],
+            cells: [formatCount(row.before), formatCount(row.after), changeWords(row)],
           }))}
         />
         <Text color="quiet" mt="1">
           {found.exact ? "Of every pixel." : "Of pixels in windows spread over the map."}
         </Text>
+      </Folded>
+      <Folded title="Pieces" mt="1">
+        <ClassTable
+          label="Pieces before and after"
+          columns={["before", "after"]}
+          rows={found.classes.map((row) => ({
+            ...row,
+            cells: [formatCount(row.pieces_before), formatCount(row.pieces_after)],
+          }))}
+        />
       </Folded>
       <FromTo found={found} />
     </Part>

@@ -1,5 +1,5 @@
 import type { Tidied } from "../../api/types";
-import { formatCount, formatPercent } from "../../shared/format";
+import { formatPercent } from "../../shared/format";
 
 type Row = Tidied["classes"][number];
 
@@ -22,11 +22,6 @@ export function changeWords({ before, after }: Row): string {
   if (before === 0) return "new";
   const change = (after - before) / before;
   return `${change > 0 ? "+" : ""}${formatPercent(change, 1)}`;
-}
-
-export function pieceWords({ pieces_before, pieces_after }: Row): string {
-  if (pieces_before === pieces_after) return formatCount(pieces_after);
-  return `${formatCount(pieces_before)} → ${formatCount(pieces_after)}`;
 }
 
 export interface Move {

@@ -28,20 +28,21 @@ export function Advice() {
       {problem !== null && <Remark tone="caution">{problem}</Remark>}
       {advice && (
         <Remark tone="caution">
+          {all.length > 1 && (
+            <Quiet
+              type="button"
+              float="right"
+              ms="2"
+              onClick={() => setPlace((at + 1) % all.length)}
+              title="The next advice"
+              aria-label={`${at + 1} / ${all.length} ›, the next advice`}
+            >
+              {at + 1} / {all.length} ›
+            </Quiet>
+          )}
           <Text>{advice.sentence}</Text>
           <Flex mt="1" columnGap="3" wrap="wrap">
             <Acts advice={advice} />
-            {all.length > 1 && (
-              <Quiet
-                type="button"
-                ms="auto"
-                onClick={() => setPlace((at + 1) % all.length)}
-                title="The next advice"
-                aria-label={`${at + 1} / ${all.length} ›, the next advice`}
-              >
-                {at + 1} / {all.length} ›
-              </Quiet>
-            )}
           </Flex>
         </Remark>
       )}

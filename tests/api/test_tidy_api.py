@@ -62,6 +62,9 @@ def test_what_would_change_is_counted_before_anything_is_kept(
     told = client.post(f"/api/maps/{map_id}/tidied", json={"steps": [SIEVE]}).json()
     assert told["problem"] is None and told["exact"]
     assert told["changed"] == pytest.approx((before != after).sum() / (before > 0).sum())
+    grid = open_layer(map_id).grid
+    hectares = pixel_areas_ha(grid, grid.whole)[before != after].sum()
+    assert told["changed_ha"] == pytest.approx(hectares, rel=1e-9)
     for one in told["classes"]:
         assert one["before"] == (before == one["code"]).sum()
         assert one["after"] == (after == one["code"]).sum()

@@ -232,6 +232,11 @@ def test_ground_that_is_a_class_on_one_date_only(
     here = get_layer(s.scene_id).acquired
     assert here is not None and here != other.acquired
     perform_run(create_run(s.id, "Classifying", "map", map_order(s)).id)
+    (made,) = client.get(f"/api/studies/{s.id}/maps").json()
+    steps = [{"operation": "majority", "settings": {}}]
+    for layer_id in (made["id"], made["id"] + 1):  # of the map, and of what was made of it
+        order = {"layer_ids": [layer_id], "steps": steps}
+        assert client.post(f"/api/studies/{s.id}/corrections", json=order).status_code == 201
 
     def pixels(scene_id: int) -> int:
         found = client.get(f"/api/studies/{s.id}/training", params={"scene_id": scene_id}).json()
@@ -243,11 +248,13 @@ def test_ground_that_is_a_class_on_one_date_only(
     answer = client.patch(address, params=query, json={"true_on": here.isoformat()}).json()
     assert (answer["true_on"], answer["elsewhen"]) == (here.isoformat(), False)
     assert (pixels(s.scene_id), pixels(other.id)) == (before[0], 0)
-    assert client.get(f"/api/studies/{s.id}/maps").json()[0]["up_to_date"], "it was trained on it"
+    maps = client.get(f"/api/studies/{s.id}/maps").json()
+    assert len(maps) == 3 and all(one["up_to_date"] for one in maps), "it was trained on it"
     later = client.patch(address, params=query, json={"true_on": "2024-09-01"}).json()
     assert later["elsewhen"] and later["problem"] is None and later["n_pixels"] > 0
     assert (pixels(s.scene_id), pixels(other.id)) == (0, before[1])
-    assert not client.get(f"/api/studies/{s.id}/maps").json()[0]["up_to_date"]
+    maps = client.get(f"/api/studies/{s.id}/maps").json()
+    assert not any(one["up_to_date"] for one in maps), "nor what was tidied of it"
     unchanged = client.patch(address, params=query, json={"note": "bare then"}).json()
     assert unchanged["true_on"] == "2024-09-01" and unchanged["note"] == "bare then"
     always = client.patch(address, params=query, json={"true_on": None}).json()

@@ -1,5 +1,7 @@
 """Class maps: facts, tiles, accuracy."""
 
+from collections.abc import Mapping
+
 import numpy as np
 from fastapi import APIRouter, Request, Response
 
@@ -123,15 +125,24 @@ def _proportion_out(p: Proportion) -> ProportionOut:
 
 def map_out(layer: Layer) -> MapOut:
     """One class map."""
-    (told,) = _maps_out(layer.study_id, [layer])
-    return told
+    others = [one for one in maps.list_maps(layer.study_id) if one.id != layer.id]
+    return _maps_out(layer.study_id, [layer, *others])[0]
 
 
 def _maps_out(study_id: int, found: list[Layer]) -> list[MapOut]:
     """The sites are looked at once for each scene, however many maps there are of it."""
-    trained = {one.map.scene_id for one in found if one.map.trained_on is not None}
+    known = {one.id: one.map for one in found}
+    begun = {one.id: _told_first(one.map, known) for one in found}
+    trained = {told.scene_id for told in begun.values() if told.trained_on is not None}
     sites_now = {i: _sites_now(study_id, i) for i in trained if i is not None}
-    return [_map_out(one, sites_now.get(one.map.scene_id or 0)) for one in found]
+    return [_map_out(one, begun[one.id], sites_now) for one in found]
+
+
+def _told_first(told: ToldMap, known: Mapping[int, ToldMap]) -> ToldMap:
+    """Of the map that a map was made of by steps, as far as these are known."""
+    while told.trained_on is None and told.scene_id is not None and told.scene_id in known:
+        told = known[told.scene_id]
+    return told
 
 
 def _sites_now(study_id: int, scene_id: int) -> str | None:
@@ -142,7 +153,7 @@ def _sites_now(study_id: int, scene_id: int) -> str | None:
         return None
 
 
-def _map_out(layer: Layer, sites_now: str | None) -> MapOut:
+def _map_out(layer: Layer, begun: ToldMap, sites_now: Mapping[int, str | None]) -> MapOut:
     told, areas = layer.map, layer.areas
     return MapOut(
         id=layer.id,
@@ -156,7 +167,7 @@ def _map_out(layer: Layer, sites_now: str | None) -> MapOut:
         nodata_pixels=areas and areas.pixels.get(NODATA_CODE, 0),
         seconds=areas and areas.seconds,
         created_at=layer.created_at,
-        up_to_date=_is_up_to_date(told, sites_now),
+        up_to_date=_is_up_to_date(begun, sites_now.get(begun.scene_id or 0)),
         kept=layer.kept_path is not None,
         grid=told.grid and grid_out(display_grid(told.grid.to_grid(), layer.study_id)),
     )
@@ -164,7 +175,8 @@ def _map_out(layer: Layer, sites_now: str | None) -> MapOut:
 
 def _is_up_to_date(told: ToldMap, sites_now: str | None) -> bool:
     """Whether the same settings would make the same pixels now: scenes never change, names and
-    colours are no pixels, and what is not trained depends on nothing that changes."""
+    colours are no pixels, and what is not trained depends on nothing that changes. Of a map made of
+    another one by steps, what is told of that one counts."""
     if told.trained_on is None:
         return True
     return (

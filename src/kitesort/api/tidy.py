@@ -65,12 +65,14 @@ class TouchedOut(BaseModel):
 
 class TidiedOut(BaseModel):
     """What steps would make of a map: in words, or why it cannot be done; ``changed``: share of the
-    pixels; ``exact``: all were counted, and not some spread over the map; ``from_to``: what became
-    of what, the most first."""
+    pixels, and hectares where all were counted; ``exact``: they were, and not some spread over the
+    map; ``from_to``: what became of what, the most first.
+    """
 
     sentence: str | None
     problem: str | None
     changed: float
+    changed_ha: float | None
     exact: bool
     classes: list[ClassChangeOut]
     from_to: list[FromToOut]
@@ -94,14 +96,15 @@ def look_at_tidied(layer_id: Id, body: StepsIn) -> TidiedOut:
         found = what_changes(layer, steps)
     except InputError as error:
         return TidiedOut(
-            sentence=None, problem=error.sentence, changed=0.0, exact=False, classes=[],
-            from_to=[], touched=[],
+            sentence=None, problem=error.sentence, changed=0.0, changed_ha=None, exact=False,
+            classes=[], from_to=[], touched=[],
         )  # fmt: skip
     before, after = found.before, found.after
     return TidiedOut(
         sentence=sentence_of(recipe),
         problem=None,
         changed=found.share,
+        changed_ha=found.changed_ha,
         exact=found.exact,
         classes=[
             ClassChangeOut(

@@ -9,6 +9,7 @@ import numpy as np
 import numpy.typing as npt
 
 from kitesort.core.correct.registry import CORRECTIONS
+from kitesort.core.geodesy import pixel_areas_ha
 from kitesort.core.geometry import reproject_geometry
 from kitesort.core.legend import Legend
 from kitesort.core.operation import Context, Operation, Parts
@@ -91,9 +92,11 @@ class Touched:
 class Changed:
     """Pixels before and after (256, 256) by code, no data among them, and pieces of each class
     (256,), pixels that touch at corners hanging together. ``exact``: all of the map was looked at,
-    else windows spread over it. ``legend`` of both."""
+    else windows spread over it. ``changed_ha``: of those that changed, on the ellipsoid, where all
+    were looked at. ``legend`` of both."""
 
     from_to: Counts
+    changed_ha: float | None
     pieces_before: Counts
     pieces_after: Counts
     touched: tuple[Touched, ...]
@@ -129,16 +132,18 @@ def what_changes(layer: Layer, steps: Sequence[Step]) -> Changed:
     parts = {i: _parts_of(node) for i, node in enumerate(chain_of(recipe)[1]) if node.spec.parts}
     blocks, exact = sampled_blocks(first, None, most=MOST_COUNTED)
     from_to, pieces = np.zeros(256 * 256, np.int64), np.zeros((2, 256), np.int64)
+    hectares = 0.0
     touched = {i: np.zeros(256, np.int64) for i in parts}
     for window, block, _ in blocks:
         one, other = codes_in(block), codes_in(second.read(window))
         from_to += np.bincount((256 * one.astype(np.int64) + other).ravel(), minlength=256 * 256)
+        hectares += float(pixel_areas_ha(first.grid, window)[one != other].sum())
         pieces += [pieces_by_code(one), pieces_by_code(other)]
         for i, part in parts.items():
             touched[i] += np.bincount(part.which(window).ravel(), minlength=256)
     known = {e.code: e for r in (second, first) for e in r.bands[0].legend}
     return Changed(
-        from_to.reshape(256, 256), pieces[0], pieces[1],
+        from_to.reshape(256, 256), hectares if exact else None, pieces[0], pieces[1],
         tuple(
             Touched(i, words, int(touched[i][number]))
             for i, part in parts.items()

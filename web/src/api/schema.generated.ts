@@ -6069,7 +6069,7 @@ export interface components {
         /**
          * TidiedOut
          * @description What steps would make of a map: in words, or why it cannot be done; ``changed``: share of the
-         *     pixels; ``exact``: all were counted, and not some spread over the map; ``from_to``: what became
+         *     pixels, and hectares where all were counted; ``exact``: all were counted, and not some spread over the map; ``from_to``: what became
          *     of what, the most first.
          */
         TidiedOut: {
@@ -6079,6 +6079,8 @@ export interface components {
             problem: string | null;
             /** Changed */
             changed: number;
+            /** Changed Ha */
+            changed_ha: number | null;
             /** Exact */
             exact: boolean;
             /** Classes */

@@ -143,22 +143,22 @@ def link_arcs(labels, corners, starts, about, n_arcs, n_nodes, after):  # type: 
     for arc in range(n_arcs):
         for end in range(2):
             k = starts[arc] if end == 0 else starts[arc + 1] - 1
-            r, c = corners[k, 0], corners[k, 1]
+            r, c = int64(corners[k, 0]), int64(corners[k, 1])
             if _degree(labels, r, c) == 2:
                 continue
             if node_of[r, c] < 0:
                 node_of[r, c] = nodes
                 nodes += 1
-            d = about[arc, 2] if end == 0 else (about[arc, 3] + 2) % 4
+            d = int64(about[arc, 2] if end == 0 else (about[arc, 3] + 2) % 4)
             out[node_of[r, c], d] = 2 * arc + end
     for half in range(2 * n_arcs):
         arc, back = half // 2, half % 2
         k = starts[arc] if back else starts[arc + 1] - 1
-        r, c = corners[k, 0], corners[k, 1]
+        r, c = int64(corners[k, 0]), int64(corners[k, 1])
         after[half] = half
         if node_of[r, c] < 0:
             continue
-        d = (about[arc, 2] + 2) % 4 if back else about[arc, 3]
+        d = int64((about[arc, 2] + 2) % 4 if back else about[arc, 3])
         patch = about[arc, back]
         for turn in (1, 0, 3):
             to = (d + turn) % 4

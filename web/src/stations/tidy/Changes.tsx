@@ -3,7 +3,7 @@ import { Text } from "@chakra-ui/react";
 import type { Tidied } from "../../api/types";
 import { ClassTable } from "../../shared/ClassTable";
 import { Folded } from "../../shared/Folded";
-import { formatCount, formatPercent, plural } from "../../shared/format";
+import { formatCount, formatHectares, formatPercent, plural } from "../../shared/format";
 import { Part } from "../../shared/Part";
 import { Remark } from "../../shared/Remark";
 import { changeWords, firstOf, isBroken, losses } from "./changed";
@@ -16,7 +16,7 @@ export function Changes({ found }: { readonly found: Tidied }) {
   const losers = losses(found.classes);
   const broken = found.classes.filter(isBroken);
   return (
-    <Part title="What changes" aside={`${formatPercent(found.changed, 1)} of the pixels`}>
+    <Part title="What changes" aside={shareWords(found)}>
       {losers.length > 0 && (
         <Remark tone="caution">
           {firstOf(
@@ -68,4 +68,9 @@ export function Changes({ found }: { readonly found: Tidied }) {
       <FromTo found={found} />
     </Part>
   );
+}
+
+function shareWords({ changed, changed_ha }: Tidied): string {
+  const share = `${formatPercent(changed, 1)} of the pixels`;
+  return changed_ha === null ? share : `${share}, ${formatHectares(changed_ha)} ha`;
 }

@@ -6069,8 +6069,8 @@ export interface components {
         /**
          * TidiedOut
          * @description What steps would make of a map: in words, or why it cannot be done; ``changed``: share of the
-         *     pixels, and hectares where all were counted; ``exact``: all were counted, and not some spread over the map; ``from_to``: what became
-         *     of what, the most first.
+         *     pixels, and hectares where all were counted; ``exact``: they were, and not some spread over the
+         *     map; ``from_to``: what became of what, the most first.
          */
         TidiedOut: {
             /** Sentence */

@@ -24,6 +24,7 @@ from kitesort.core.raster.protocol import Raster, roles_of
 from kitesort.core.recipe import DeliveredLeaf, open_recipe
 from kitesort.core.settings import validate_settings
 from support.arrays import ArrayRaster, random_raster
+from support.code_maps import CodesOn
 from support.opening import open_by, prepare_by
 from support.operations import AREA, CORRECTION_SETTINGS
 from support.recipes import stepped
@@ -49,7 +50,7 @@ def brighter(source: Raster) -> ArrayRaster:
 
 def corrected(operation: str, source: Raster, scene: SmallScene, other: Raster) -> Raster:
     spec = CORRECTIONS[operation]
-    context = context_of({2: other}, read_delivery(scene.metadata))
+    context = context_of({2: other, 3: CodesOn(source)}, read_delivery(scene.metadata))
     settings = validate_settings(spec, SETTINGS[operation])
     return open_by(spec, source, prepare_by(spec, source, settings, context), context)
 
@@ -111,7 +112,8 @@ class TestFamily:
         self, operation: str, source: Raster, small_scene: SmallScene, brighter: Raster
     ) -> None:
         spec = CORRECTIONS[operation]
-        context = context_of({2: brighter}, read_delivery(small_scene.metadata))
+        rasters = {2: brighter, 3: CodesOn(source)}
+        context = context_of(rasters, read_delivery(small_scene.metadata))
         settings = prepare_by(spec, source, validate_settings(spec, SETTINGS[operation]), context)
         again = validate_settings(spec, settings.model_dump(mode="json"))
         assert again == settings

@@ -18,6 +18,7 @@ from kitesort.core.raster.scene_file import write_scene
 from kitesort.core.raster.warp import WarpedRaster
 from kitesort.core.recipe import DeliveredLeaf, Recipe, open_recipe
 from support.arrays import ArrayRaster, coarser_grid, random_raster
+from support.code_maps import CodesOn
 from support.operations import (
     AREA,
     CORRECTION_SETTINGS,
@@ -57,7 +58,8 @@ def opened(tmp_path_factory: pytest.TempPathFactory) -> dict[str, Raster]:
     delivered = open_delivery(read_delivery(metadata))
     whole = delivered.read(delivered.grid.whole)
     twin = ArrayRaster(whole.values * np.float32(1.2), whole.valid | True, roles_of(delivered))
-    context = context_of({2: with_gaps(twin, 3)}, read_delivery(metadata))
+    rasters = {2: with_gaps(twin, 3), 3: CodesOn(delivered)}
+    context = context_of(rasters, read_delivery(metadata))
     source = replace(with_gaps(random_raster(67, 83, 6), 1), coarse=(("swir16", 2), ("swir22", 3)))
     other = with_gaps(random_raster(67, 83, 6, seed=5), 2)
     scenes: dict[int, Raster] = {1: source, 2: other}

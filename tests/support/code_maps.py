@@ -1,16 +1,19 @@
 """Small made-up class maps, and steps of tidying done to them."""
 
+from dataclasses import dataclass
 from typing import Any
 
 import numpy as np
 import numpy.typing as npt
 
+from kitesort.core.bands import Band
 from kitesort.core.engine import UNWATCHED
 from kitesort.core.grid import Window
 from kitesort.core.legend import UNCLASSIFIED, Legend, LegendEntry, share_roles
 from kitesort.core.operation import Context
 from kitesort.core.raster.class_file import class_bands
-from kitesort.core.raster.protocol import Raster
+from kitesort.core.raster.lazy import OnSource
+from kitesort.core.raster.protocol import Block, Raster, Shape, masked_block, roles_of
 from kitesort.core.settings import validate_settings
 from kitesort.core.tidy.registry import TIDYINGS
 from support.arrays import ArrayRaster
@@ -85,3 +88,24 @@ def tidied(operation: str, codes: Codes, **settings: Any) -> Codes:
 def read(raster: Raster, window: Window) -> Codes:
     block = raster.read(window)
     return np.where(block.valid, block.values[0], 0).astype(np.uint8)
+
+
+@dataclass(frozen=True)
+class CodesOn(OnSource):
+    """A class map where a scene lies: its first band above or below 0.1, as classes 1 and 2."""
+
+    source: Raster
+
+    @property
+    def bands(self) -> tuple[Band, ...]:
+        return class_bands(LEGEND[:2])
+
+    def _told(self) -> tuple[str, ...]:
+        return self.source.fingerprint, "two classes"
+
+    def read(
+        self, window: Window, _roles: tuple[str, ...] | None = None, shape: Shape | None = None
+    ) -> Block:
+        block = self.source.read(window, roles_of(self.source)[:1], shape)
+        codes = np.where(block.values > 0.1, 1, 2).astype(np.float32)
+        return masked_block(codes, block.valid)

@@ -17,6 +17,7 @@ CORRECTION_SETTINGS: dict[str, dict[str, Any]] = {
     "crop": {"areas": [AREA]},
     "dark-object": {},
     "mask-areas": {"areas": [AREA]},
+    "mask-classes": {"ground": {"layer_id": 3, "codes": [1]}},
     "mask-like": {"scene_id": 2},
     "mask-quality": {"flags": ["cloud"]},
     "mask-range": {"lowest": 0.02, "highest": 0.3},

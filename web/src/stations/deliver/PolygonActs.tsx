@@ -56,6 +56,7 @@ export function PolygonActs({ map }: { readonly map: ClassMap }) {
       <Flex mt="1">
         <Quiet
           type="button"
+          minH="24px"
           disabled={make.isPending}
           onClick={() => make.mutate({ layerId: map.id, ...order })}
         >

@@ -32,7 +32,8 @@ class _InRange:
     highest: float
 
     def __call__(self, block: Block, _: tuple[str, ...]) -> Block:
-        out = (block.values < self.lowest) | (block.values > self.highest)  # what is missing is not
+        lowest, highest = np.float64(self.lowest), np.float64(self.highest)  # beyond single, too
+        out = (block.values < lowest) | (block.values > highest)  # what is missing is not
         return masked_block(block.values, np.asarray(~out.any(axis=0)))
 
 

@@ -32,7 +32,9 @@ class _InRange:
     highest: float
 
     def __call__(self, block: Block, _: tuple[str, ...]) -> Block:
-        lowest, highest = np.float64(self.lowest), np.float64(self.highest)  # beyond single, too
+        # In single precision, in which pixels are kept; no pixel lies beyond its largest number.
+        most = float(np.finfo(np.float32).max)
+        lowest, highest = np.float32(np.clip([self.lowest, self.highest], -most, most))
         out = (block.values < lowest) | (block.values > highest)  # what is missing is not
         return masked_block(block.values, np.asarray(~out.any(axis=0)))
 

@@ -232,6 +232,11 @@ def test_pieces_are_the_whole(operation: str) -> None:
         ("rules", {"rules": [{"classes": [3], "becomes": {"code": 1}}]}, "no class of the code 3"),
         ("rules", {"rules": [{"becomes": {"code": 9}}]}, "no class of the code 9"),
         (
+            "rules",
+            {"rules": [{"conditions": [is_code(MAP, 9)], "becomes": {"code": 1}}]},
+            "Rule 1: the map has no class of the code 9",
+        ),
+        (
             "edits",
             {"edits": [{"outline": box_of(90, 0, 99, 9), "becomes": {"code": 1}}]},
             "Edit 1 lies outside",

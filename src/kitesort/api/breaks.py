@@ -16,7 +16,7 @@ from kitesort.api.runs import run_out
 from kitesort.api.scene_tiles import PNG
 from kitesort.api.schemas import Id, RunOut
 from kitesort.core.derive.breaks import BreakTable
-from kitesort.core.display.tile import Rgba, render_classes
+from kitesort.core.display.tile import colours_of, render_classes
 from kitesort.core.errors import BadSettingsError
 from kitesort.core.settings import describe_invalid
 from kitesort.runs import make_map
@@ -72,8 +72,7 @@ def get_breaks_tile(
 
     def make() -> bytes:
         block = breaks_tile(scene_id, role, parsed, level, row, col)
-        colours: dict[int, Rgba] = {e.code: (*e.rgb, 255) for e in parsed.legend}
-        return render_classes(block, colours)
+        return render_classes(block, colours_of(parsed.legend))
 
     key = f"{raster.fingerprint}|{level}|{row}|{col}|{role}|{parsed.model_dump_json()}"
     return picture_response(request, key, make)

@@ -6,6 +6,7 @@ from typing import Annotated
 
 from fastapi import APIRouter, Query, Request, Response
 
+from kitesort.api.class_tiles import class_tile
 from kitesort.api.cluster_schemas import (
     ClusterCreate,
     ClusteringOut,
@@ -29,9 +30,8 @@ from kitesort.api.training import MethodQuery, RolesQuery, parse_roles
 from kitesort.core.classify.raster import class_map_raster
 from kitesort.core.cluster.counts import counts_between
 from kitesort.core.cluster.registry import CLUSTERINGS
-from kitesort.core.display.tile import read_tile, render_classes
+from kitesort.core.display.tile import colours_of, render_classes
 from kitesort.core.errors import InputError, NotFoundError
-from kitesort.core.raster.protocol import roles_of
 from kitesort.runs import count_clusters, make_clusters, make_map
 from kitesort.runs.queue import RunQueue
 from kitesort.store.cluster_names import name_clusters, names_of
@@ -141,7 +141,7 @@ def get_live_cluster_tile(
     if layer_record(at).study_id != study_id:
         raise NotFoundError("These clusters belong to another study.")
     raster = class_map_raster(open_layer(at), model, found.legend)
-    colours = {entry.code: (*entry.rgb, 255) for entry in found.legend}
+    colours = colours_of(found.legend)
 
     def make() -> bytes:
         pixels = usable_tile(at, level, row, col, found.order.roles)
@@ -273,14 +273,7 @@ def get_cluster_tile(
     del version
     layer = require_clusters(layer_id)
     raster = for_display(open_layer(layer_id, "work"), layer.study_id)
-    colours = look_colours(layer_id, lit)
-
-    def make() -> bytes:
-        block = read_tile(raster, level, row, col, roles_of(raster)[:1])
-        return render_classes(block, colours)
-
-    key = f"{raster.fingerprint}|{sorted(colours.items())}|{level}|{row}|{col}"
-    return picture_response(request, key, make)
+    return class_tile(request, raster, (level, row, col), look_colours(layer_id, lit))
 
 
 @router.post("/cluster-maps/{layer_id}/divisions", status_code=201)

@@ -5,9 +5,10 @@ from collections.abc import Mapping
 import numpy as np
 from fastapi import APIRouter, Request, Response
 
+from kitesort.api.class_tiles import class_tile
 from kitesort.api.grids import grid_out
 from kitesort.api.look_schemas import RegionIn, ShareOut, SharesOut
-from kitesort.api.pictures import picture_response
+from kitesort.api.scene_tiles import PNG
 from kitesort.api.schemas import (
     AccuracyOut,
     Id,
@@ -19,7 +20,6 @@ from kitesort.api.schemas import (
 )
 from kitesort.core.assess.error_matrix import Proportion
 from kitesort.core.classify.registry import CLASSIFIERS
-from kitesort.core.display.tile import read_tile, render_classes
 from kitesort.core.errors import InputError, NotFoundError
 from kitesort.core.legend import NODATA_CODE, UNCLASSIFIED_CODE
 from kitesort.core.raster.protocol import roles_of
@@ -49,7 +49,7 @@ def get_maps(study_id: Id) -> list[MapOut]:
 @router.get(
     "/maps/{layer_id}/tiles/{level}/{row}/{col}.png",
     response_class=Response,
-    responses={200: {"content": {"image/png": {}}}},
+    responses=PNG,
 )
 def get_map_tile(
     request: Request, layer_id: Id, level: int, row: int, col: int, upper: UpperQuery = False
@@ -57,12 +57,7 @@ def get_map_tile(
     layer = maps.get_map(layer_id)
     raster = for_display(open_layer(layer_id, "work"), layer.study_id)
     colours = colours_at(layer.study_id, layer.map.legend, upper)
-
-    def make() -> bytes:
-        return render_classes(read_tile(raster, level, row, col, roles_of(raster)[:1]), colours)
-
-    key = f"{raster.fingerprint}|{sorted(colours.items())}|{level}|{row}|{col}"
-    return picture_response(request, key, make)
+    return class_tile(request, raster, (level, row, col), colours)
 
 
 @router.post("/maps/{layer_id}/shares")

@@ -8,17 +8,16 @@ import numpy as np
 from fastapi import APIRouter, Query, Request, Response
 from pydantic import BaseModel, Field, TypeAdapter, ValidationError
 
+from kitesort.api.class_tiles import class_tile
 from kitesort.api.correct import operation_out
-from kitesort.api.pictures import picture_response
 from kitesort.api.scene_schemas import OperationOut, StepIn
 from kitesort.api.scene_tiles import PNG
 from kitesort.api.schemas import Id, In
 from kitesort.api.training import MOST_QUERY, PLAIN
 from kitesort.core.correct.registry import CORRECTIONS
-from kitesort.core.display.tile import read_tile, render_classes
+from kitesort.core.display.tile import colours_of
 from kitesort.core.errors import BadSettingsError, InputError
-from kitesort.core.raster.class_codes import codes_in
-from kitesort.core.raster.protocol import require_same_grid, roles_of
+from kitesort.core.raster.protocol import require_same_grid
 from kitesort.core.recipe import open_recipe, sentence_of
 from kitesort.core.settings import describe_invalid
 from kitesort.core.tidy.registry import TIDYINGS
@@ -150,19 +149,8 @@ def get_tidied_tile(
     if lit:
         require_same_grid(first, second)
     before, after = (for_display(raster, layer.study_id) for raster in (first, second))
-    colours = {e.code: (*e.rgb, 255) for e in after.bands[0].legend}
-
-    def make() -> bytes:
-        block = read_tile(after, level, row, col, roles_of(after)[:1])
-        if not lit:
-            return render_classes(block, colours)
-        old = codes_in(read_tile(before, level, row, col, roles_of(before)[:1]))
-        return render_classes(block, colours, old == codes_in(block))
-
-    key = f"{after.fingerprint}|{sorted(colours.items())}|{level}|{row}|{col}"
-    if lit:
-        key = f"{before.fingerprint}|{key}"
-    return picture_response(request, key, make)
+    colours = colours_of(after.bands[0].legend)
+    return class_tile(request, after, (level, row, col), colours, before if lit else None)
 
 
 def _steps(given: list[StepIn]) -> list[Step]:

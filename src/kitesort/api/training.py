@@ -5,6 +5,7 @@ from typing import Annotated
 from fastapi import APIRouter, Query, Request, Response
 
 from kitesort.api.pictures import CHECK_FIRST, IMMUTABLE, picture_response
+from kitesort.api.scene_tiles import PNG
 from kitesort.api.schemas import (
     BandAdviceOut,
     BandSubsetOut,
@@ -184,7 +185,7 @@ def get_band_subsets(
 @router.get(
     "/studies/{study_id}/live/{version}/{level}/{row}/{col}.png",
     response_class=Response,
-    responses={200: {"content": {"image/png": {}}}},
+    responses=PNG,
 )
 def get_live_tile(
     request: Request,

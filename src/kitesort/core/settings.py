@@ -98,3 +98,10 @@ def describe_invalid(error: ValueError, model: type[BaseModel] | None = None) ->
         names[0] = field.title
     message = first["msg"].removeprefix("Value error, ").lower()
     return f"{'.'.join(names)}: {message}."
+
+
+def require_odd(side: int) -> int:
+    """For a setting: a window has a pixel in its middle."""
+    if side % 2 == 0:
+        raise ValueError("the window's side must be odd")
+    return side

@@ -24,7 +24,7 @@ from kitesort.store.runs import finish_run
 from kitesort.study.applying import add_surety, given_classifier
 from kitesort.study.maps import add_map, areas_of, training_in
 from kitesort.study.rasters import READER, layer_record, open_layer
-from kitesort.study.where import with_steps
+from kitesort.study.where import opened_with
 
 KIND = "map"
 TRAINING_SHARE = 0.3  # of a run's progress
@@ -81,7 +81,7 @@ def _train(recipe: Node, training: Training, watch: Watch) -> _Made:
         learning.rest(SAMPLING_SHARE),
     )  # fmt: skip
     made = class_map_raster(scene, stored.model, training.legend)
-    return with_steps(made, recipe), remarks, stored
+    return opened_with(made, recipe), remarks, stored
 
 
 def _given(

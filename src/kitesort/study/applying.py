@@ -9,6 +9,7 @@ from kitesort.core.classify.conformal import LEVEL
 from kitesort.core.classify.given import GivenClassifier, given_of, require_fitting
 from kitesort.core.classify.operations.apply import SPEC as APPLY
 from kitesort.core.classify.operations.apply import ApplySettings
+from kitesort.core.classify.operations.clusters import ClustersSettings
 from kitesort.core.classify.operations.surety import SPEC as SURETY
 from kitesort.core.classify.operations.surety import Given, SuretySettings
 from kitesort.core.classify.stored import ToldClassifier
@@ -117,9 +118,8 @@ def classifier_behind(layer: Layer) -> GivenClassifier:
         for kept in list_classifiers(layer.study_id):
             if _is_trained_so(kept.told, settings):
                 return given_classifier(kept)
-    given = getattr(settings, "classifier", None)
-    if isinstance(given, GivenClassifier):
-        return given
+    if isinstance(settings, ApplySettings | ClustersSettings):
+        return settings.classifier
     raise InputError(
         f"No trained classifier is kept that made “{layer.title}”, so that nobody knows how sure "
         "it was. Classify again."

@@ -2,14 +2,14 @@
 
 from collections.abc import Mapping
 
-from kitesort.core.display.tile import Rgba
+from kitesort.core.display.tile import Rgba, colours_of
 from kitesort.core.legend import Legend
 from kitesort.store.scheme import list_classes
 
 
 def colours_at(study_id: int, legend: Legend, upper: bool) -> dict[int, Rgba]:
     """Colours by code; at the upper level those of the classes that they are reported under."""
-    colours: dict[int, Rgba] = {entry.code: (*entry.rgb, 255) for entry in legend}
+    colours = colours_of(legend)
     return {**colours, **_colours_above(study_id, colours)} if upper else colours
 
 

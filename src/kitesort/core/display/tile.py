@@ -12,6 +12,7 @@ from PIL import Image
 from kitesort.core.display.stretch import Curve, apply_curves
 from kitesort.core.errors import NotFoundError
 from kitesort.core.grid import Grid, Window
+from kitesort.core.legend import Legend
 from kitesort.core.raster.class_codes import codes_in
 from kitesort.core.raster.protocol import Block, Raster, Shape, block_of
 
@@ -95,6 +96,11 @@ def render_palette(block: Block, curve: Curve, table: npt.NDArray[np.uint8]) -> 
 def render_marks(marked: npt.NDArray[np.bool_], colour: Rgba) -> bytes:
     """PNG of marked pixels in one colour; clear elsewhere."""
     return encode_png(np.where(marked[..., None], np.array(colour, np.uint8), np.uint8(0)))
+
+
+def colours_of(legend: Legend) -> dict[int, Rgba]:
+    """By code."""
+    return {entry.code: (*entry.rgb, 255) for entry in legend}
 
 
 def render_classes(

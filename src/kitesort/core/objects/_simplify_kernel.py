@@ -10,9 +10,7 @@ import numba
 import numpy as np
 from numba import boolean, float64, int32, int64, uint8, void
 
-from kitesort.core.kernels import read_only
-
-KERNEL = {"nogil": True, "cache": True}
+from kitesort.core.kernels import KERNEL, read_only
 
 
 @numba.njit(**KERNEL)

@@ -1,11 +1,13 @@
 """Class codes as bytes, and codes exchanged for codes."""
 
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 
 import numpy as np
 import numpy.typing as npt
 
 from kitesort.core.bands import Band
+from kitesort.core.errors import BadSettingsError
 from kitesort.core.grid import Window
 from kitesort.core.legend import NODATA_CODE, Legend
 from kitesort.core.raster.class_file import class_bands
@@ -18,6 +20,35 @@ Codes = npt.NDArray[np.uint8]
 def codes_in(block: Block) -> Codes:
     """(rows, cols) of a class map's block; 0 where there is no data."""
     return np.where(block.valid, block.values[0], NODATA_CODE).astype(np.uint8)
+
+
+def legend_of(raster: Raster) -> Legend:
+    """Of a class map.
+
+    Raises
+    ------
+    BadSettingsError : a layer of measured bands.
+    """
+    band = raster.bands[0]
+    if band.kind != "classes":
+        raise BadSettingsError("The layer that is named has no classes. Choose a class map.")
+    return band.legend
+
+
+def require_codes(legend: Legend, codes: Iterable[int], what: str) -> None:
+    """Raises BadSettingsError : a class that the map has not; ``what`` names the setting."""
+    known = {entry.code for entry in legend}
+    if unknown := [str(code) for code in codes if code not in known]:
+        raise BadSettingsError(
+            f"{what}: the map has no class of the code {', '.join(unknown)} any more. Choose again."
+        )
+
+
+def flags(codes: Sequence[int]) -> npt.NDArray[np.bool_]:
+    """(256,): which codes are named; all of them where none is."""
+    found = np.full(256, not codes)
+    found[list(codes)] = True
+    return found
 
 
 @dataclass(frozen=True)

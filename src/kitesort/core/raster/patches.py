@@ -5,9 +5,7 @@ import numpy as np
 import numpy.typing as npt
 from numba import boolean, int32, int64, uint8, void
 
-from kitesort.core.kernels import INLINE, read_only
-
-KERNEL = {"nogil": True, "cache": True}
+from kitesort.core.kernels import INLINE, KERNEL, read_only
 
 
 @numba.njit(**INLINE)

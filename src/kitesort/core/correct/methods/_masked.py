@@ -2,8 +2,10 @@
 
 from collections.abc import Callable
 from dataclasses import dataclass
+from typing import Any, Literal
 
 import numpy as np
+from pydantic import Field
 
 from kitesort.core.grid import Window
 from kitesort.core.raster.lazy import OnSource
@@ -15,9 +17,22 @@ from kitesort.core.raster.protocol import (
     block_of,
     masked_block,
 )
+from kitesort.core.settings import titled
+
+Side = Literal["inside", "outside"]
 
 
-def mask_words(what: str, side: str) -> str:
+def mask_side(inside: str, outside: str, default: Side = "inside") -> Any:
+    """The setting that says which side of something is masked, in the words of its choices."""
+    return Field(
+        default,
+        title="What becomes no data",
+        description="It takes no part in what follows.",
+        json_schema_extra=titled({"inside": inside, "outside": outside}),
+    )
+
+
+def mask_words(what: str, side: Side) -> str:
     """A step that masks something ("inside"), or all but that ("outside")."""
     return f"{what} masked" if side == "inside" else f"all but {what} masked"
 

@@ -1,14 +1,14 @@
 """Drawn areas become no data, or everything but them."""
 
-from typing import Any, Literal
+from typing import Any
 
 from pydantic import Field
 
 from kitesort.core.area_mask import area_mask
-from kitesort.core.correct.methods._masked import MaskedRaster, mask_words
+from kitesort.core.correct.methods._masked import MaskedRaster, Side, mask_side, mask_words
 from kitesort.core.operation import ANY_KIND, Context, Operation, of_one
 from kitesort.core.raster.protocol import Raster
-from kitesort.core.settings import Settings, titled
+from kitesort.core.settings import Settings
 
 
 class AreaMaskSettings(Settings):
@@ -19,12 +19,7 @@ class AreaMaskSettings(Settings):
         max_length=500,
         json_schema_extra={"widget": "areas"},
     )
-    mask: Literal["inside", "outside"] = Field(
-        "inside",
-        title="What becomes no data",
-        description="It takes no part in what follows.",
-        json_schema_extra=titled({"inside": "the areas", "outside": "all but the areas"}),
-    )
+    mask: Side = mask_side("the areas", "all but the areas")
 
 
 def _apply(raster: Raster, settings: AreaMaskSettings, _: Context) -> Raster:

@@ -1,19 +1,16 @@
 """Ground of some classes of a map becomes no data, or all but it."""
 
 from dataclasses import dataclass
-from typing import Literal
 
 import numpy as np
 from pydantic import Field
 
-from kitesort.core.correct.methods._masked import MaskedRaster, mask_words
-from kitesort.core.errors import BadSettingsError
+from kitesort.core.correct.methods._masked import MaskedRaster, Side, mask_side, mask_words
 from kitesort.core.grid import Window
-from kitesort.core.legend import Legend
 from kitesort.core.operation import ANY_KIND, Context, Operation, of_one
-from kitesort.core.raster.class_codes import codes_in
+from kitesort.core.raster.class_codes import codes_in, legend_of, require_codes
 from kitesort.core.raster.protocol import BoolArray, Raster, Shape
-from kitesort.core.settings import Settings, titled
+from kitesort.core.settings import Settings
 
 
 class MapClasses(Settings):
@@ -29,12 +26,7 @@ class ClassMaskSettings(Settings):
         description="Both must lie on the same grid. Where the map has no data, none is used.",
         json_schema_extra={"widget": "classes of a map"},
     )
-    mask: Literal["inside", "outside"] = Field(
-        "outside",
-        title="What becomes no data",
-        description="It takes no part in what follows.",
-        json_schema_extra=titled({"inside": "these classes", "outside": "all but these classes"}),
-    )
+    mask: Side = mask_side("these classes", "all but these classes", "outside")
 
 
 @dataclass(frozen=True)
@@ -51,25 +43,9 @@ class _Usable:
         return np.asarray(block.valid & (listed == self.keep))
 
 
-def require_classes(raster: Raster) -> Legend:
-    """The legend of a class map.
-
-    Raises
-    ------
-    BadSettingsError : a layer of measured bands.
-    """
-    if raster.bands[0].kind != "classes":
-        raise BadSettingsError("The layer that is named has no classes. Choose a class map.")
-    return raster.bands[0].legend
-
-
 def _apply(raster: Raster, settings: ClassMaskSettings, context: Context) -> Raster:
     pattern = context.open_reference(settings.ground.layer_id)
-    known = {entry.code for entry in require_classes(pattern)}
-    if missing := [str(code) for code in settings.ground.codes if code not in known]:
-        raise BadSettingsError(
-            f"The map has no class of the code {', '.join(missing)} any more. Choose again."
-        )
+    require_codes(legend_of(pattern), settings.ground.codes, "Classes of a map")
     raster.grid.require_same_as(pattern.grid)
     usable = _Usable(pattern, settings.ground.codes, settings.mask == "outside")
     signature = f"{settings.ground.codes} {settings.mask} {pattern.fingerprint}"

@@ -1,17 +1,16 @@
 """Pixels that lie in a cloud of feature space become no data, or all but them."""
 
 from dataclasses import dataclass
-from typing import Literal
 
 from pydantic import Field, model_validator
 
 from kitesort.core.cloud import MAX_TEXT, PATTERN, in_cloud, parse_cloud
-from kitesort.core.correct.methods._masked import MaskedRaster, mask_words
+from kitesort.core.correct.methods._masked import MaskedRaster, Side, mask_side, mask_words
 from kitesort.core.errors import BadSettingsError
 from kitesort.core.grid import Window
 from kitesort.core.operation import Context, Operation, of_one
 from kitesort.core.raster.protocol import BoolArray, Raster, Shape, band_positions
-from kitesort.core.settings import Settings, titled
+from kitesort.core.settings import Settings
 
 
 class DrawnCloud(Settings):
@@ -36,12 +35,7 @@ class CloudMaskSettings(Settings):
         description="Circled in feature space, in two bands of the scene.",
         json_schema_extra={"widget": "cloud"},
     )
-    mask: Literal["inside", "outside"] = Field(
-        "inside",
-        title="What becomes no data",
-        description="It takes no part in what follows.",
-        json_schema_extra=titled({"inside": "the cloud", "outside": "all but the cloud"}),
-    )
+    mask: Side = mask_side("the cloud", "all but the cloud")
 
 
 @dataclass(frozen=True)

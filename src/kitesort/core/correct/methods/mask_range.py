@@ -34,7 +34,8 @@ class _InRange:
     def __call__(self, block: Block, _: tuple[str, ...]) -> Block:
         # In single precision, in which pixels are kept; no pixel lies beyond its largest number.
         most = float(np.finfo(np.float32).max)
-        lowest, highest = np.float32(np.clip([self.lowest, self.highest], -most, most))
+        limits = np.clip([self.lowest, self.highest], -most, most)
+        lowest, highest = limits.astype(np.float32)
         out = (block.values < lowest) | (block.values > highest)  # what is missing is not
         return masked_block(block.values, np.asarray(~out.any(axis=0)))
 

@@ -1,11 +1,18 @@
 """What pixels become, by rule or by hand: a class of the map, another one of the study, or none."""
 
-from collections.abc import Iterable
+from collections.abc import Callable, Iterable
+from dataclasses import dataclass
 
+import numpy as np
 from pydantic import Field
 
-from kitesort.core.errors import BadSettingsError
+from kitesort.core.bands import Band
+from kitesort.core.grid import Window
 from kitesort.core.legend import UNCLASSIFIED, UNCLASSIFIED_CODE, Legend, LegendEntry
+from kitesort.core.raster.class_codes import Codes, codes_in, legend_of, require_codes
+from kitesort.core.raster.class_file import class_bands
+from kitesort.core.raster.lazy import OnSource
+from kitesort.core.raster.protocol import Block, Raster, Shape, band_positions, masked_block
 from kitesort.core.settings import Settings
 
 COLOUR = r"^(#[0-9a-fA-F]{6})?$"
@@ -19,23 +26,64 @@ class Becomes(Settings):
     colour: str = Field("", pattern=COLOUR)
 
 
-def legend_with(legend: Legend, added: Iterable[Becomes]) -> Legend:
+def legend_with(legend: Legend, added: Iterable[Becomes], what: str) -> Legend:
     """A map's legend and the classes that come in, by code.
+
+    Raises
+    ------
+    BadSettingsError : a class that is neither in the map nor named; ``what`` names the setting.
+    """
+    known = {entry.code: entry for entry in legend}
+    for one in added:
+        if one.code == UNCLASSIFIED_CODE:
+            known.setdefault(one.code, UNCLASSIFIED)
+        elif one.name and one.colour:
+            known.setdefault(one.code, LegendEntry(one.code, one.name, one.colour))
+        else:
+            require_codes(legend, [one.code], what)
+    return tuple(known[code] for code in sorted(known))
+
+
+@dataclass(frozen=True)
+class DecidedRaster(OnSource):
+    """A class map of which some pixels become what a part of the settings (a rule, an edit) says.
+
+    ``which`` tells the part that decides each of a window's codes (rows, cols): its place among
+    ``becomes`` from 1, 0 where none does. ``signature`` names the parts, for the fingerprint;
+    ``what`` the setting that they stand in.
 
     Raises
     ------
     BadSettingsError : a class that is neither in the map nor named.
     """
-    known = {entry.code: entry for entry in legend}
-    for one in added:
-        if one.code in known:
-            continue
-        if one.code == UNCLASSIFIED_CODE:
-            known[one.code] = UNCLASSIFIED
-        elif one.name and one.colour:
-            known[one.code] = LegendEntry(one.code, one.name, one.colour)
-        else:
-            raise BadSettingsError(
-                f"The map has no class of the code {one.code} any more. Choose again."
-            )
-    return tuple(known[code] for code in sorted(known))
+
+    source: Raster
+    becomes: tuple[Becomes, ...]
+    which: Callable[[Window, Codes], Codes]
+    signature: tuple[str, ...]
+    what: str
+
+    def __post_init__(self) -> None:
+        _ = self.bands
+
+    @property
+    def bands(self) -> tuple[Band, ...]:
+        return class_bands(legend_with(legend_of(self.source), self.becomes, self.what))
+
+    def _told(self) -> tuple[str, ...]:
+        return self.source.fingerprint, self.what, *self.signature
+
+    def read(
+        self, window: Window, roles: tuple[str, ...] | None = None, shape: Shape | None = None
+    ) -> Block:
+        _ = band_positions(self.bands, roles)
+        block = self.source.read(window, None, shape)
+        codes = codes_in(block)
+        part = self.which(window, codes)
+        becomes = np.array([0, *(one.code for one in self.becomes)], np.uint8)
+        out = np.where(part > 0, becomes[part], codes)
+        return masked_block(out[None].astype(np.float32), block.valid)
+
+    def decided_by(self, window: Window) -> Codes:
+        """The part that decides each native pixel of a window."""
+        return self.which(window, codes_in(self.source.read(window)))

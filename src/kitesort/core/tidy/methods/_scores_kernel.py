@@ -10,9 +10,7 @@ import numba
 import numpy as np
 from numba import float32, float64, int64, uint8, void
 
-from kitesort.core.kernels import INLINE, read_only
-
-KERNEL = {"nogil": True, "cache": True}
+from kitesort.core.kernels import INLINE, KERNEL, read_only
 
 
 @numba.njit(**INLINE)

@@ -8,9 +8,8 @@ import numba
 import numpy as np
 from numba import boolean, int64, uint8, void
 
-from kitesort.core.kernels import read_only
+from kitesort.core.kernels import KERNEL, read_only
 
-KERNEL = {"nogil": True, "cache": True}
 LANES = 16  # counts that are added at once
 NONE = -(2**62)  # below any count
 

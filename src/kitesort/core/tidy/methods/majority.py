@@ -9,11 +9,10 @@ from pydantic import Field, field_validator
 from kitesort.core.errors import BadSettingsError
 from kitesort.core.legend import NODATA_CODE, UNCLASSIFIED_CODE
 from kitesort.core.operation import Context, Operation, of_one
-from kitesort.core.raster.class_codes import Codes, codes_in
+from kitesort.core.raster.class_codes import Codes, codes_in, flags, legend_of, require_codes
 from kitesort.core.raster.neighbourhood import Around, NativeRaster
 from kitesort.core.raster.protocol import Float32Array, Raster, roles_of
-from kitesort.core.settings import Settings, titled
-from kitesort.core.tidy.methods._codes import flags, require_known, require_odd
+from kitesort.core.settings import Settings, require_odd, titled
 from kitesort.core.tidy.methods._window_kernel import filter_round, filter_square
 
 LARGEST = 31
@@ -113,14 +112,13 @@ def half_widths(radius: int) -> np.ndarray:
 
 
 def _open(raster: Raster, settings: MajoritySettings, _: Context) -> Raster:
-    require_known(raster, settings.changing, "May change")
-    require_known(raster, settings.winning, "May win")
+    legend = legend_of(raster)
+    require_codes(legend, settings.changing, "May change")
+    require_codes(legend, settings.winning, "May win")
     if settings.window_px > min(raster.grid.width, raster.grid.height):
         raise BadSettingsError("The window is larger than the map. Choose a smaller one.")
     left_out = () if settings.with_unclassified else (UNCLASSIFIED_CODE,)
-    codes = tuple(
-        sorted(e.code for e in raster.bands[0].legend if e.code not in (*left_out, NODATA_CODE))
-    )
+    codes = tuple(sorted(e.code for e in legend if e.code not in (*left_out, NODATA_CODE)))
     if not set(codes) & (set(settings.winning) or set(codes)):
         raise BadSettingsError("No class is left that may win. Choose at least one.")
     radius = settings.window_px // 2

@@ -5,11 +5,10 @@ from pydantic import Field
 from kitesort.core.errors import BadSettingsError
 from kitesort.core.legend import UNCLASSIFIED_CODE
 from kitesort.core.operation import Context, Operation, of_one
-from kitesort.core.raster.class_codes import RecodedRaster
+from kitesort.core.raster.class_codes import RecodedRaster, legend_of, require_codes
 from kitesort.core.raster.protocol import Raster
 from kitesort.core.settings import Settings
 from kitesort.core.tidy.methods._becomes import COLOUR, Becomes, legend_with
-from kitesort.core.tidy.methods._codes import require_known
 
 
 class Recoded(Settings):
@@ -40,12 +39,12 @@ def _open(raster: Raster, settings: RecodeSettings, _: Context) -> Raster:
     given = [one.code for one in settings.table]
     if len(set(given)) < len(given):
         raise BadSettingsError("A class is named twice. Say once what it becomes.")
-    require_known(raster, given, "Becomes")
+    require_codes(legend_of(raster), given, "Becomes")
     table = list(range(256))
     for one in settings.table:
         table[one.code] = one.to
-    legend = legend_with(raster.bands[0].legend, (one.becomes for one in settings.table))
-    left = {table[entry.code] for entry in raster.bands[0].legend}
+    legend = legend_with(legend_of(raster), (one.becomes for one in settings.table), "Becomes")
+    left = {table[entry.code] for entry in legend_of(raster)}
     kept = tuple(e for e in legend if e.code in left or e.code == UNCLASSIFIED_CODE)
     return RecodedRaster(raster, kept, tuple(table))
 

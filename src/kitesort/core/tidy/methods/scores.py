@@ -8,24 +8,16 @@ import numpy.typing as npt
 from pydantic import Field, field_validator
 from scipy import ndimage
 
-from kitesort.core.bands import Band
 from kitesort.core.engine import Watch
 from kitesort.core.errors import BadSettingsError
 from kitesort.core.grid import Window
-from kitesort.core.legend import NODATA_CODE, UNCLASSIFIED_CODE, share_roles
+from kitesort.core.legend import UNCLASSIFIED_CODE, share_roles
 from kitesort.core.operation import Context, Operation, of_one
-from kitesort.core.raster.class_codes import Codes, codes_in
-from kitesort.core.raster.neighbourhood import NativeReading
-from kitesort.core.raster.protocol import (
-    Block,
-    Float32Array,
-    Raster,
-    masked_block,
-    require_same_grid,
-)
+from kitesort.core.raster.class_codes import Codes, codes_in, legend_of
+from kitesort.core.raster.neighbourhood import Around, NativeRaster
+from kitesort.core.raster.protocol import Float32Array, Raster, require_same_grid, roles_of
 from kitesort.core.raster.sample import sample_pixels
-from kitesort.core.settings import Settings, titled
-from kitesort.core.tidy.methods._codes import legend_of, require_odd
+from kitesort.core.settings import Settings, require_odd, titled
 from kitesort.core.tidy.methods._scores_kernel import average_alike, set_likeness, settle
 
 NATIVE_SIDE = 1024
@@ -84,35 +76,28 @@ class ScoresSettings(Settings):
 
 
 @dataclass(frozen=True)
-class _Smoothed(NativeReading):
-    """``roles``: of the shares, by code; ``guide``: bands in units of an edge, or none."""
+class _Smoothing:
+    """Block function. ``roles``: of the shares, by code; ``guide``: whose edges are kept."""
 
-    source: Raster
     shares: Raster
     roles: tuple[tuple[int, str], ...]
     guide: Raster | None
     settings: ScoresSettings
 
     @property
-    def bands(self) -> tuple[Band, ...]:
-        return self.source.bands
-
-    def _told(self) -> tuple[str, ...]:
-        guide = self.guide.fingerprint if self.guide else ""
-        told = f"{self.roles} {self.settings}"
-        return self.source.fingerprint, self.shares.fingerprint, guide, told
-
-    def read_native(self, window: Window, roles: tuple[str, ...]) -> Block:
+    def halo(self) -> int:
         s = self.settings
-        halo = s.window_px // 2 if s.rule == "average" else STEPS_PER_ROUND * s.rounds
-        wide = self.grid.with_halo(window, halo)
-        block = self.source.read(wide, roles)
-        codes = codes_in(block)
-        shares = self.shares.read(wide, tuple(role for _, role in self.roles)).values
-        found = self._smoothed(wide, codes, np.ascontiguousarray(shares))
-        top, left = window.row - wide.row, window.col - wide.col
-        here = found[top : top + window.height, left : left + window.width]
-        return masked_block(here[None].astype(np.float32), here != NODATA_CODE)
+        return s.window_px // 2 if s.rule == "average" else STEPS_PER_ROUND * s.rounds
+
+    @property
+    def signature(self) -> str:
+        guide = self.guide.fingerprint if self.guide else ""
+        return f"{self.shares.fingerprint} {self.roles} {guide} {self.settings}"
+
+    def __call__(self, around: Around) -> Float32Array:
+        shares = self.shares.read(around.window, tuple(role for _, role in self.roles)).values
+        found = self._smoothed(around.window, codes_in(around.block), np.ascontiguousarray(shares))
+        return around.pick(found[None].astype(np.float32))
 
     def _smoothed(self, wide: Window, codes: Codes, shares: Float32Array) -> Codes:
         """A pixel without a class, or without shares, stays as it is."""
@@ -200,7 +185,11 @@ def _open(raster: Raster, settings: ScoresSettings, context: Context) -> Raster:
         require_same_grid(raster, guide)
         if len(settings.spreads) != len(guide.bands):
             raise BadSettingsError("The scene whose edges are kept has other bands now.")
-    return _Smoothed(raster, shares, tuple(named.items()), guide, settings)
+    act = _Smoothing(shares, tuple(named.items()), guide, settings)
+    return NativeRaster(
+        raster, roles_of(raster), raster.bands, (act.halo, act.halo), act, act.signature,
+        largest=NATIVE_SIDE,
+    )  # fmt: skip
 
 
 def _say(s: ScoresSettings) -> str:

@@ -12,12 +12,11 @@ from kitesort.core.geodesy import pixel_areas_ha
 from kitesort.core.grid import Window
 from kitesort.core.legend import NODATA_CODE, UNCLASSIFIED_CODE
 from kitesort.core.operation import Context, Operation, of_one
-from kitesort.core.raster.class_codes import Codes, codes_in
+from kitesort.core.raster.class_codes import Codes, codes_in, flags, legend_of, require_codes
 from kitesort.core.raster.neighbourhood import Around, NativeRaster
 from kitesort.core.raster.patches import label_patches, measure_borders
 from kitesort.core.raster.protocol import Float32Array, Raster, roles_of
 from kitesort.core.settings import Settings, titled
-from kitesort.core.tidy.methods._codes import flags, require_known
 
 LARGEST = 400  # pixels: to know whether a patch is smaller, as many around have to be looked at
 NATIVE_SIDE = 2048
@@ -111,7 +110,7 @@ def _prepare(raster: Raster, settings: SieveSettings, _: Context, _watch: Watch)
 
 
 def _open(raster: Raster, settings: SieveSettings, _: Context) -> Raster:
-    require_known(raster, settings.classes, "Only patches of")
+    require_codes(legend_of(raster), settings.classes, "Only patches of")
     # A patch of fewer pixels lies within as many of each of its own; so does one beside it.
     halo = 2 * settings.least_px + 1
     act = _Sieve(settings.least_px, settings.neighbours == "8", settings.classes)

@@ -80,9 +80,9 @@ def test_rules_edits_and_scores_in_a_chain_that_is_kept(study_page: StudyPage) -
     study_page.settle()
     assert (study_page.picture(1) != plain).any()
     changes.get_by_role("button", name="Light what changes").click()
-    page.get_by_label("Name to keep the chain under").fill("Usual")
+    page.get_by_label("Name to save the chain under").fill("Usual")
     page.get_by_role("button", name="Save", exact=True).click()
-    expect(page.get_by_role("button", name="Remove the chain Usual")).to_be_visible()
+    expect(page.get_by_role("button", name="Remove the saved chain Usual")).to_be_visible()
     for title in ("Edits by hand", "Rules"):
         step = page.get_by_role("region", name=title)
         step.get_by_role("button", name="Leave out", exact=True).first.click()

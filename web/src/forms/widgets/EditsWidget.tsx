@@ -8,6 +8,8 @@ import type { WidgetProps } from "../SchemaForm";
 import { useLegend } from "../subject";
 import { type Becomes, BecomesSelect, useFirstClass } from "./BecomesSelect";
 import { ClassFold } from "./ClassFold";
+import { Item } from "./Item";
+import { itemActs } from "./items";
 import { WidgetLabel } from "./WidgetLabel";
 
 interface Edit {
@@ -20,28 +22,21 @@ interface Edit {
 /** Drawn areas, what each becomes, and why. */
 export function EditsWidget({ field, value, onChange }: WidgetProps) {
   const edits = Array.isArray(value) ? (value as Edit[]) : [];
+  const { put, drop, add } = itemActs(edits, onChange);
   const areas = useWork((store) => store.areas);
   const set = useWork((store) => store.set);
   const first = useFirstClass();
   const take = () => {
-    onChange([
-      ...edits,
-      ...areas.map(({ outline }) => ({ outline: { ...outline }, becomes: first, note: "" })),
-    ]);
+    add(...areas.map(({ outline }) => ({ outline: { ...outline }, becomes: first, note: "" })));
     set({ areas: [], areaTool: null });
   };
   return (
     <>
       <WidgetLabel field={field} />
       {edits.map((edit, i) => (
-        <EditForm
-          // Edits have no names: their place is what they are called by.
-          key={i}
-          number={i + 1}
-          edit={edit}
-          onEdit={(next) => onChange(edits.map((one, at) => (at === i ? next : one)))}
-          onRemove={() => onChange(edits.filter((_, at) => at !== i))}
-        />
+        <Item key={i} title={`Edit ${i + 1}`} onRemove={() => drop(i)}>
+          <EditForm number={i + 1} edit={edit} onEdit={(next) => put(i, next)} />
+        </Item>
       ))}
       <Box mt="2">
         <AreaList />
@@ -59,26 +54,26 @@ interface FormProps {
   readonly number: number;
   readonly edit: Edit;
   readonly onEdit: (edit: Edit) => void;
-  readonly onRemove: () => void;
 }
 
-function EditForm({ number, edit, onEdit, onRemove }: FormProps) {
+function EditForm({ number, edit, onEdit }: FormProps) {
   const legend = useLegend();
   return (
-    <Box as="fieldset" mt="2" pl="2" borderLeftWidth="2px" borderColor="line">
-      <Flex gap="2" align="center">
-        <Text as="legend" fontWeight="600">
-          Edit {number}
-        </Text>
+    <>
+      <ClassFold
+        legend={legend}
+        chosen={edit.classes ?? []}
+        onChosen={(classes) => onEdit({ ...edit, classes })}
+        none="all classes"
+        before="Of "
+      />
+      <Flex gap="2" align="center" mt="1">
         <Text>becomes</Text>
         <BecomesSelect
           label={`Edit ${number} becomes`}
           value={edit.becomes}
           onValue={(becomes) => onEdit({ ...edit, becomes })}
         />
-        <Quiet type="button" aria-label={`Leave out edit ${number}`} onClick={onRemove}>
-          Leave out
-        </Quiet>
       </Flex>
       <Input
         size="xs"
@@ -90,13 +85,6 @@ function EditForm({ number, edit, onEdit, onRemove }: FormProps) {
         value={edit.note ?? ""}
         onChange={({ currentTarget }) => onEdit({ ...edit, note: currentTarget.value })}
       />
-      <ClassFold
-        legend={legend}
-        chosen={edit.classes ?? []}
-        onChosen={(classes) => onEdit({ ...edit, classes })}
-        none="all classes"
-        before="Of "
-      />
-    </Box>
+    </>
   );
 }

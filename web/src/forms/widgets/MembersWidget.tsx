@@ -6,6 +6,7 @@ import type { WidgetProps } from "../SchemaForm";
 import { Select } from "../../shared/Select";
 import { inOrder } from "../../shared/sceneOrder";
 import { useFormScene, useFormSubject } from "../subject";
+import { itemActs } from "./items";
 
 interface Member {
   scene_id: number;
@@ -18,7 +19,7 @@ export function MembersWidget({ field, value, onChange }: WidgetProps) {
   const members = Array.isArray(value) ? (value as Member[]) : [];
   const { scenes } = useFormSubject();
   const titles = new Map(scenes.map(({ id, title }) => [id, title]));
-  const put = (next: Member[]) => onChange(next);
+  const { put, drop } = itemActs(members, onChange);
   return (
     <>
       <Text fontWeight="500">{field.title}</Text>
@@ -35,7 +36,7 @@ export function MembersWidget({ field, value, onChange }: WidgetProps) {
             maxLength={32}
             onChange={({ currentTarget }) => {
               const name = currentTarget.value.toLowerCase().replace(/[^a-z0-9_]/g, "_");
-              put(members.map((one, at) => (at === i ? { ...one, name } : one)));
+              put(i, { ...member, name });
             }}
           />
           <Text flex="1" truncate color="quiet">
@@ -45,20 +46,16 @@ export function MembersWidget({ field, value, onChange }: WidgetProps) {
             type="button"
             aria-label={`Move ${member.role} up`}
             disabled={i === 0}
-            onClick={() => put(moved(members, i))}
+            onClick={() => onChange(moved(members, i))}
           >
             Up
           </Quiet>
-          <Quiet
-            type="button"
-            aria-label={`Take ${member.role} out`}
-            onClick={() => put(members.filter((_, at) => at !== i))}
-          >
+          <Quiet type="button" aria-label={`Take ${member.role} out`} onClick={() => drop(i)}>
             Out
           </Quiet>
         </Flex>
       ))}
-      <AddMembers members={members} onMembers={put} />
+      <AddMembers members={members} onMembers={onChange} />
     </>
   );
 }

@@ -1,4 +1,4 @@
-import { Box, Flex, Text } from "@chakra-ui/react";
+import { Flex, Text } from "@chakra-ui/react";
 
 import { useMaps } from "../../api/queries/maps";
 import { Quiet } from "../../shared/Quiet";
@@ -8,6 +8,8 @@ import { useFormSubject, useLegend } from "../subject";
 import { type Becomes, BecomesSelect, useFirstClass } from "./BecomesSelect";
 import { ClassFold } from "./ClassFold";
 import { type Condition, ConditionLine } from "./ConditionLine";
+import { Item } from "./Item";
+import { itemActs } from "./items";
 import { WidgetLabel } from "./WidgetLabel";
 
 interface Rule {
@@ -19,34 +21,18 @@ interface Rule {
 /** Conditions on other layers, and what pixels become where they hold; the first rule counts. */
 export function RulesWidget({ field, value, onChange }: WidgetProps) {
   const rules = Array.isArray(value) ? (value as Rule[]) : [];
+  const { put, drop, add } = itemActs(rules, onChange);
   const first = useFirstClass();
-  const put = (at: number, rule: Rule) => onChange(rules.map((one, i) => (i === at ? rule : one)));
   return (
     <>
       <WidgetLabel field={field} />
       {rules.map((rule, i) => (
-        // Rules have no names: their place is what they are called by.
-        <Box key={i} as="fieldset" mt="2" pl="2" borderLeftWidth="2px" borderColor="line">
-          <Flex justify="space-between" align="baseline">
-            <Text as="legend" fontWeight="600">
-              Rule {i + 1}
-            </Text>
-            <Quiet
-              type="button"
-              aria-label={`Leave out rule ${i + 1}`}
-              onClick={() => onChange(rules.filter((_, at) => at !== i))}
-            >
-              Leave out
-            </Quiet>
-          </Flex>
+        <Item key={i} title={`Rule ${i + 1}`} onRemove={() => drop(i)}>
           <RuleForm rule={rule} onRule={(next) => put(i, next)} />
-        </Box>
+        </Item>
       ))}
       <Flex mt="1.5">
-        <Quiet
-          type="button"
-          onClick={() => onChange([...rules, { classes: [], conditions: [], becomes: first }])}
-        >
+        <Quiet type="button" onClick={() => add({ classes: [], conditions: [], becomes: first })}>
           Add a rule
         </Quiet>
       </Flex>
@@ -63,7 +49,7 @@ function RuleForm({ rule, onRule }: FormProps) {
   const legend = useLegend();
   const fresh = useFreshCondition();
   const { classes = [], conditions = [] } = rule;
-  const add = () => onRule({ ...rule, conditions: [...conditions, fresh] });
+  const { put, drop, add } = itemActs(conditions, (next) => onRule({ ...rule, conditions: next }));
   return (
     <>
       <ClassFold
@@ -78,17 +64,12 @@ function RuleForm({ rule, onRule }: FormProps) {
           key={i}
           number={i + 1}
           condition={condition}
-          onChange={(next) =>
-            onRule({
-              ...rule,
-              conditions: conditions.map((one, at) => (at === i ? next : one)),
-            })
-          }
-          onRemove={() => onRule({ ...rule, conditions: conditions.filter((_, at) => at !== i) })}
+          onChange={(next) => put(i, next)}
+          onRemove={() => drop(i)}
         />
       ))}
       <Flex mt="1" gap="2" align="center" wrap="wrap">
-        <Quiet type="button" onClick={add}>
+        <Quiet type="button" onClick={() => add(fresh)}>
           {conditions.length === 0 ? "Where …" : "And where …"}
         </Quiet>
         <Text>becomes</Text>

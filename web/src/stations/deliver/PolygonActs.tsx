@@ -9,6 +9,7 @@ import type { ClassMap } from "../../api/types";
 import { Download } from "../../shared/Download";
 import { Folded } from "../../shared/Folded";
 import { formatCount, formatPercent } from "../../shared/format";
+import { memberKey, memberOf } from "../../shared/member";
 import { NumberField } from "../../shared/NumberField";
 import { Quiet } from "../../shared/Quiet";
 import { Remark } from "../../shared/Remark";
@@ -82,18 +83,18 @@ function MeanChoice({ measure, onMeasure }: MeanProps) {
   const bands = scenes
     .filter(({ origin }) => origin === "derived")
     .flatMap(({ id, title, bands: all }) =>
-      all.map(({ role }) => ({ value: `${id}:${role}`, label: `${role}, ${title}` })),
+      all.map(({ role }) => ({ value: memberKey(id, role), label: `${role}, ${title}` })),
     );
   if (bands.length === 0) return null;
   return (
     <Select
       label="Mean of"
       width="100%"
-      value={measure ? `${measure.scene_id}:${measure.role}` : ""}
+      value={measure ? memberKey(measure.scene_id, measure.role) : ""}
       options={[{ value: "", label: "nothing" }, ...bands]}
       onValue={(key) => {
-        const [id = "", ...role] = key.split(":");
-        onMeasure(key === "" ? null : { scene_id: Number(id), role: role.join(":") });
+        const { sceneId, role } = memberOf(key);
+        onMeasure(key === "" ? null : { scene_id: sceneId, role });
       }}
     />
   );

@@ -1,5 +1,5 @@
 import { Box, Flex, Input, Text } from "@chakra-ui/react";
-import { useState } from "react";
+import { type ComponentType, useState } from "react";
 
 import { useClassifiers } from "../../../api/queries/runs";
 import { useRemoveTrained, useRenameTrained } from "../../../api/queries/trained";
@@ -12,8 +12,11 @@ import { Questions } from "./Questions";
 import { Rounds } from "./Rounds";
 import { whatWords, worthWords } from "./trainedWords";
 
-const TREE = "decision-tree";
-const NETWORK = "neural-network";
+/** What can be read of a classifier, by its method. */
+const INSIDE: Record<string, { title: string; Part: ComponentType<{ one: Trained }> }> = {
+  "decision-tree": { title: "Its questions", Part: Questions },
+  "neural-network": { title: "How it learnt", Part: Rounds },
+};
 
 interface Props {
   readonly one: Trained;
@@ -28,6 +31,7 @@ export function TrainedEntry({ one, open, onOpen, onApplied }: Props) {
   const remove = useRemoveTrained(studyId);
   const [renaming, setRenaming] = useState(false);
   const [reading, setReading] = useState(false);
+  const inside = INSIDE[one.method];
   return (
     <Box
       as="section"
@@ -52,24 +56,14 @@ export function TrainedEntry({ one, open, onOpen, onApplied }: Props) {
         <Quiet type="button" minH="24px" aria-expanded={open} onClick={() => onOpen(!open)}>
           Put on scenes …
         </Quiet>
-        {one.method === NETWORK && (
+        {inside && (
           <Quiet
             type="button"
             minH="24px"
             aria-expanded={reading}
             onClick={() => setReading(!reading)}
           >
-            How it learnt
-          </Quiet>
-        )}
-        {one.method === TREE && (
-          <Quiet
-            type="button"
-            minH="24px"
-            aria-expanded={reading}
-            onClick={() => setReading(!reading)}
-          >
-            Its questions
+            {inside.title}
           </Quiet>
         )}
         <Quiet type="button" minH="24px" onClick={() => setRenaming(true)}>
@@ -86,7 +80,7 @@ export function TrainedEntry({ one, open, onOpen, onApplied }: Props) {
           Remove
         </Quiet>
       </Flex>
-      {reading && (one.method === TREE ? <Questions one={one} /> : <Rounds one={one} />)}
+      {reading && inside && <inside.Part one={one} />}
       {open && <PutOn one={one} onApplied={onApplied} />}
     </Box>
   );

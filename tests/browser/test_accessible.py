@@ -25,7 +25,7 @@ async () => {
 """
 NAMELESS = """
 () => [...document.querySelectorAll('button, a, input, select, textarea, [role=application]')]
-  .filter((e) => e.offsetParent !== null)
+  .filter((e) => e.checkVisibility())
   .filter((e) => !(e.getAttribute('aria-label') || e.getAttribute('aria-labelledby')
       || e.innerText?.trim() || e.labels?.length || e.querySelector('img[alt]')))
   .map((e) => e.outerHTML.slice(0, 160))
@@ -50,7 +50,7 @@ CONTRAST = """
     return [255, 255, 255, 255];
   };
   return [...document.querySelectorAll('p, span, h1, h2, button, a, td, th, label')]
-    .filter((e) => e.offsetParent !== null && !e.closest('[disabled], [data-disabled]'))
+    .filter((e) => e.checkVisibility() && !e.closest('[disabled], [data-disabled]'))
     .filter((e) => [...e.childNodes].some((n) => n.nodeType === 3 && n.textContent.trim()))
     .filter((e) => getComputedStyle(e).opacity === '1')
     .map((e) => {
@@ -131,6 +131,8 @@ def results(study_page: StudyPage) -> Iterator[str]:
     for station in ("Check", "Deliver"):
         study_page.go(station)
         yield station
+    page.get_by_text("Polygons", exact=True).click()
+    yield "Polygons"
     study_page.go("Derive")
     kinds = page.get_by_role("group", name="What is derived")
     for kind in ("Ratio", "Formula", "Principal components", "Class breaks"):

@@ -3,7 +3,7 @@
 import re
 
 import pytest
-from playwright.sync_api import expect
+from playwright.sync_api import Locator, expect
 
 from support.study_page import StudyPage
 
@@ -16,29 +16,45 @@ def add_step(study_page: StudyPage, title: str) -> None:
     study_page.settle()
 
 
-def test_a_chain_is_seen_counted_and_made(study_page: StudyPage) -> None:
-    page = study_page.page
-    page.get_by_role("button", name="Classify the whole scene").click()
+def made_map(study_page: StudyPage) -> None:
+    study_page.page.get_by_role("button", name="Classify the whole scene").click()
     expect(study_page.caption(1)).to_contain_text("class map 1")
     study_page.go("Tidy")
     study_page.settle()
+
+
+def changes(study_page: StudyPage) -> Locator:
+    return study_page.page.get_by_role("region", name="What changes")
+
+
+def test_a_chain_is_seen_and_counted(study_page: StudyPage) -> None:
+    page = study_page.page
+    made_map(study_page)
     plain = study_page.picture(1)
     add_step(study_page, "Majority filter")
     expect(study_page.caption(1)).to_contain_text("class map 1 after 1 step; not kept yet")
     smooth = study_page.picture(1)
     assert (smooth != plain).any()
     add_step(study_page, "Sieve")
-    expect(page.get_by_role("region", name="What changes")).to_contain_text("% of the pixels")
+    expect(changes(study_page)).to_contain_text("% of the pixels")
     expect(study_page.caption(1)).to_contain_text("after 2 steps")
     page.get_by_text("Class by class").click()
-    table = page.get_by_role("table", name="Pixels before and after")
-    expect(table.get_by_role("row")).to_have_count(10)
+    expect(changes(study_page).get_by_role("row")).to_have_count(10)
     page.get_by_role("region", name="Sieve").get_by_role("button", name="Leave out").click()
     study_page.settle()
     assert (study_page.picture(1) == smooth).all()
+
+
+def test_a_chain_is_made_and_checked(study_page: StudyPage) -> None:
+    page = study_page.page
+    made_map(study_page)
+    add_step(study_page, "Majority filter")
     add_step(study_page, "Recode and join")
     page.get_by_label("Barley becomes").select_option(label="Pasture")
-    expect(table.get_by_role("row").filter(has_text="Barley")).to_contain_text("-100.0 %")
+    page.get_by_text("Class by class").click()
+    expect(changes(study_page).get_by_role("row").filter(has_text="Barley")).to_contain_text(
+        "-100.0 %"
+    )
     expect(page.get_by_text(re.compile("Barley loses 100 %"))).to_be_visible()
     page.get_by_role("button", name="Make the tidied map").click()
     expect(study_page.caption(1)).to_contain_text("smoothed, recoded")
@@ -47,14 +63,7 @@ def test_a_chain_is_seen_counted_and_made(study_page: StudyPage) -> None:
     expect(page.get_by_role("table", name=re.compile("Error matrix"))).to_be_visible()
 
 
-def made_map(study_page: StudyPage) -> None:
-    study_page.page.get_by_role("button", name="Classify the whole scene").click()
-    expect(study_page.caption(1)).to_contain_text("class map 1")
-    study_page.go("Tidy")
-    study_page.settle()
-
-
-def test_rules_edits_and_scores_in_a_chain_that_is_kept(study_page: StudyPage) -> None:
+def test_rules_and_edits_by_hand(study_page: StudyPage) -> None:
     page = study_page.page
     made_map(study_page)
     add_step(study_page, "Rules")
@@ -64,8 +73,7 @@ def test_rules_edits_and_scores_in_a_chain_that_is_kept(study_page: StudyPage) -
     rules.get_by_label("Band").select_option("nir")
     rules.get_by_role("spinbutton", name="Value").fill("0.1")
     rules.get_by_label("Becomes").select_option(label="Tidal water")
-    changes = page.get_by_role("region", name="What changes")
-    expect(changes.get_by_text(re.compile(r"Rule 1: .* pixels"))).to_be_visible()
+    expect(changes(study_page).get_by_text(re.compile(r"Rule 1: .* pixels"))).to_be_visible()
     add_step(study_page, "Edits by hand")
     page.get_by_role("button", name="Rectangle").click()
     study_page.click(280, 520)
@@ -73,24 +81,32 @@ def test_rules_edits_and_scores_in_a_chain_that_is_kept(study_page: StudyPage) -
     page.get_by_role("button", name="Edit 1 area").click()
     page.get_by_label("Edit 1 becomes").select_option(label="Built-up")
     page.get_by_label("Note on edit 1").fill("a new harbour")
-    expect(changes.get_by_text(re.compile("Edit 1: a new harbour: .* pixels"))).to_be_visible()
+    expect(
+        changes(study_page).get_by_text(re.compile("Edit 1: a new harbour: .* pixels"))
+    ).to_be_visible()
     study_page.settle()
     plain = study_page.picture(1)
-    changes.get_by_role("button", name="Light what changes").click()
+    changes(study_page).get_by_role("button", name="Light what changes").click()
     study_page.settle()
     assert (study_page.picture(1) != plain).any()
-    changes.get_by_role("button", name="Light what changes").click()
+    changes(study_page).get_by_role("button", name="Light what changes").click()
+
+
+def test_a_chain_is_kept_and_opened_again(study_page: StudyPage) -> None:
+    page = study_page.page
+    made_map(study_page)
+    add_step(study_page, "Sieve")
     page.get_by_label("Name to save the chain under").fill("Usual")
     page.get_by_role("button", name="Save", exact=True).click()
     expect(page.get_by_role("button", name="Remove the saved chain Usual")).to_be_visible()
-    for title in ("Edits by hand", "Rules"):
-        step = page.get_by_role("region", name=title)
-        step.get_by_role("button", name="Leave out", exact=True).first.click()
+    step = page.get_by_role("region", name="Sieve")
+    step.get_by_role("button", name="Leave out", exact=True).first.click()
     add_step(study_page, "Smooth by scores")
     page.get_by_role("button", name="Make the shares of this map").click()
-    expect(changes).to_contain_text("% of the pixels")
+    expect(changes(study_page)).to_contain_text("% of the pixels")
     page.get_by_role("button", name="Usual", exact=True).click()
-    expect(changes.get_by_text(re.compile("Edit 1: a new harbour: .* pixels"))).to_be_visible()
+    expect(page.get_by_role("region", name="Smooth by scores")).to_have_count(0)
+    expect(step).to_be_visible()
 
 
 def test_polygons_are_made_and_taken(study_page: StudyPage) -> None:

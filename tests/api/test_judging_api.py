@@ -285,6 +285,7 @@ def test_sites_are_carried_to_another_date_and_bound_to_this_one(page: Page) -> 
     found = page.client.get(f"{page.base}/carried", params=params).json()
     assert [one["changed"] for one in found["sites"]] == [False] * 4
     assert (found["grids"], found["lost"]) == ([], [])
+    assert all(one["mean_here"] == one["mean_there"] for one in found["sites"])
     chosen = page.study.site_ids[1]
     assert page.act("this_date", chosen).status_code == 200
     assert page.sites()[chosen]["true_on"] == "2024-06-01"

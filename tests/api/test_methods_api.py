@@ -10,10 +10,12 @@ from fastapi.testclient import TestClient
 
 from kitesort.core.classify.registry import CLASSIFIERS
 from kitesort.core.classify.shares import margin_of, shares_of
+from kitesort.core.recipe import open_recipe
 from kitesort.runs.perform import perform_run
 from kitesort.store.classifiers import open_classifier
+from kitesort.store.layers import get_layer, kept_file, recipe_of
 from kitesort.study import training as state_of
-from kitesort.study.rasters import open_layer
+from kitesort.study.rasters import READER, open_layer
 from support.study import ROLES, SmallStudy
 
 Json = dict[str, Any]
@@ -138,6 +140,30 @@ def test_a_map_comes_with_how_sure_it_is(client: TestClient, small_study: SmallS
     assert np.allclose(got.values[0][got.valid], margin_of(shares), atol=1e-6)
     assert np.allclose(got.values[3:, got.valid], shares, atol=1e-6)
     assert np.array_equal(got.valid, block.valid)
+
+
+@pytest.mark.parametrize("method", ["maximum-likelihood", "nearest-neighbours", "random-forest"])
+def test_what_is_kept_in_one_pass_is_what_each_would_be(
+    client: TestClient, small_study: SmallStudy, method: str
+) -> None:
+    """The files of the map and of the layers beside it hold the pixels of their recipes; put on the
+    scene again by the classifier, too."""
+    s = small_study
+    give = ["confidence", "unlike", "shares"]
+    one, _ = kept(client, s, give=give, method=method)
+    body = {"scene_ids": [s.scene_id], "give": give}
+    for run in client.post(f"/api/trained-classifiers/{one['id']}/apply", json=body).json():
+        perform_run(run["id"])
+    maps = client.get(f"/api/studies/{s.id}/maps").json()
+    scenes = client.get(f"/api/studies/{s.id}/scenes").json()
+    made = [x["id"] for x in (*maps, *scenes) if x["id"] != s.scene_id]
+    assert len(made) == 4
+    for layer_id in made:
+        assert kept_file(get_layer(layer_id))
+        lazily, there = open_recipe(recipe_of(layer_id), READER), open_layer(layer_id, "work")
+        assert there.bands == lazily.bands
+        ours, theirs = (raster.read(raster.grid.whole).values for raster in (there, lazily))
+        assert np.array_equal(ours, theirs, equal_nan=True)
 
 
 def test_put_on_a_scene_again_it_makes_the_same_map(

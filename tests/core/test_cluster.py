@@ -13,7 +13,7 @@ from kitesort.core.classify.raster import class_map_raster
 from kitesort.core.delivery import open_delivery, read_delivery
 from kitesort.core.legend import LegendEntry
 from kitesort.core.outline import parse_site, site_pixels
-from kitesort.core.raster import class_file
+from kitesort.core.raster import keeping
 from kitesort.core.raster.class_file import write_class_map
 from kitesort.core.raster.derived import DerivedRaster
 from kitesort.core.training.samples import TrainingSamples
@@ -48,7 +48,7 @@ def test_threads_and_cluster_agree(
         sent.append(self)
         return dict(self.__dict__)
 
-    monkeypatch.setattr(class_file._CodesOf, "__getstate__", listen)
+    monkeypatch.setattr(keeping._PartsOf, "__getstate__", listen)
     legend = tuple(LegendEntry(c, NAMES[c], COLOURS[c]) for c in NAMES)
     write_class_map(class_map, legend, tmp_path / "threads.tif", block_size=40)
     with (

@@ -15,8 +15,8 @@ from support.pixels import gaussian, in_sites
 GRASS = ClassFacts("Grass", n_sites=12, n_pixels=900, left_out=False, around=0.3)
 CLASSES = {1: GRASS, 2: replace(GRASS, name="Sand")}
 PLAIN = SiteFigures(
-    number=0, code=1, n_pixels=40, spread=0.5, oddness=0.6, like=None, like_share=0.0, rim=False,
-    two_kinds=False, odd=np.zeros(40, bool), second=None,
+    number=0, code=1, n_pixels=40, mean=(0.1, 0.2, 0.3), spread=0.5, oddness=0.6, like=None,
+    like_share=0.0, rim=False, two_kinds=False, odd=np.zeros(40, bool), second=None,
 )  # fmt: skip
 
 

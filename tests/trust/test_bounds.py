@@ -12,12 +12,14 @@ import rasterio
 from fastapi.testclient import TestClient
 
 from kitesort.api.guard import MOST_BYTES
+from kitesort.core.errors import ConflictError
 from kitesort.runs import keep_layer
 from kitesort.runs.perform import perform_run
+from kitesort.runs.queue import RunQueue
 from kitesort.store import received
 from kitesort.store.files import layer_folder, uploads_folder
 from kitesort.store.layers import get_layer, remove_layer
-from kitesort.store.runs import MOST_WAITING, create_run
+from kitesort.store.runs import MOST_WAITING, create_run, list_runs
 from support.bringing import findings, new_delivery, order_of, send, send_folder, take
 from support.deliveries import write_landsat_level_2
 from support.study import SmallStudy
@@ -187,3 +189,16 @@ def test_an_archive_sent_again_takes_its_own_place(
     for content in (packed.getvalue(), packed.getvalue(), b"plain now"):
         assert send(client, delivery, "a.zip", content).json()["whole"]
     assert (uploads_folder() / f"delivery-{delivery}" / "a.zip").read_bytes() == b"plain now"
+
+
+def test_several_runs_are_taken_together_or_not_at_all(
+    client: TestClient, small_study: SmallStudy
+) -> None:
+    """Two do not fit where one would."""
+    queue: RunQueue = client.app.state.queue  # type: ignore[attr-defined]
+    task = keep_layer.KeepTask(layer_id=small_study.scene_id)
+    for _ in range(MOST_WAITING - 1):
+        create_run(small_study.id, "Keeping", keep_layer.KIND, task.model_dump())
+    with pytest.raises(ConflictError):
+        queue.submit_all(small_study.id, keep_layer.KIND, [("One", task), ("Two", task)])
+    assert len(list_runs(small_study.id)) == MOST_WAITING - 1

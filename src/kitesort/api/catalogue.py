@@ -106,22 +106,19 @@ def get_catalogue_picture(url: str) -> Response:
 
 @router.post("/studies/{study_id}/catalogue-takes", status_code=201)
 def take_from_catalogue(request: Request, study_id: Id, body: CatalogueTake) -> list[RunOut]:
-    """Fetch scenes into the study, one run each."""
+    """Fetch scenes into the study, one run each: all of them, or none."""
     get_study(study_id)
     queue: RunQueue = request.app.state.queue
-    return [
-        run_out(
-            queue.submit(
-                study_id,
-                f"Taking {scene.title}",
-                take_scene.KIND,
-                take_scene.TakeTask(
-                    catalogue=body.address,
-                    collection=scene.collection,
-                    item_id=scene.id,
-                    title=scene.title,
-                ),
-            )
+    tasks = [
+        (
+            f"Taking {scene.title}",
+            take_scene.TakeTask(
+                catalogue=body.address,
+                collection=scene.collection,
+                item_id=scene.id,
+                title=scene.title,
+            ),
         )
         for scene in body.scenes
     ]
+    return [run_out(run) for run in queue.submit_all(study_id, take_scene.KIND, tasks)]

@@ -82,6 +82,8 @@ def get_carried_sites(
                 oddness=one.carried.there.oddness,
                 like=one.carried.there.like,
                 like_share=one.carried.there.like_share,
+                mean_here=list(one.carried.here.mean),
+                mean_there=list(one.carried.there.mean),
             )
             for one in found.sites
         ],

@@ -173,7 +173,8 @@ class ClassStatisticsOut(BaseModel):
 
 
 class CarriedSiteOut(BaseModel):
-    """A site in another scene; ``changed``: its cover seems to be another one there."""
+    """A site in another scene; ``changed``: its cover seems to be another one there; means per
+    band, in the order of the roles."""
 
     id: int
     title: str
@@ -181,6 +182,8 @@ class CarriedSiteOut(BaseModel):
     oddness: float | None
     like: int | None
     like_share: float
+    mean_here: list[float]
+    mean_there: list[float]
 
 
 class CarriedOut(BaseModel):

@@ -126,19 +126,17 @@ def apply_classifier(request: Request, classifier_id: Id, body: ApplyCreate) -> 
     """Queue a class map of each scene; none where one of them does not fit."""
     kept = classifiers.get_classifier(classifier_id)
     require_in_study(kept.study_id, body.scene_ids)
-    recipes = [(i, apply_recipe(kept, i)) for i in dict.fromkeys(body.scene_ids)]
     queue: RunQueue = request.app.state.queue
-    return [
-        run_out(
-            queue.submit(
-                kept.study_id,
-                f"Classifying {layer_record(scene_id).title}",
-                make_map.KIND,
-                make_map.MapTask(recipe=recipe, give=tuple(body.give), level=body.level),
-            )
+    tasks = [
+        (
+            f"Classifying {layer_record(scene_id).title}",
+            make_map.MapTask(
+                recipe=apply_recipe(kept, scene_id), give=tuple(body.give), level=body.level
+            ),
         )
-        for scene_id, recipe in recipes
+        for scene_id in dict.fromkeys(body.scene_ids)
     ]
+    return [run_out(run) for run in queue.submit_all(kept.study_id, make_map.KIND, tasks)]
 
 
 def _out(kept: KeptClassifier) -> TrainedClassifierOut:

@@ -1,6 +1,7 @@
 """The keep run: write a layer's pixels to disk, each kind as it is kept."""
 
 import time
+from datetime import date
 
 from pydantic import BaseModel
 
@@ -36,13 +37,10 @@ def keep_layer(run: Run) -> None:
 def _keep_scene(run: Run, layer: Layer) -> None:
     started = time.monotonic()
     name = f"scene-{layer.id}-run-{run.id}.tif"
-    tags = tags_of(recipe_of(layer.id))
-    if layer.acquired:
-        tags["acquired"] = layer.acquired.isoformat()
     kept = write_scene(
         open_layer(layer.id),
         layer_path(name),
-        tags=tags,
+        tags=scene_tags(recipe_of(layer.id), layer.acquired),
         watch=watch_run(run.id),
     )
     share = 100 * kept.n_valid / kept.n_pixels
@@ -80,6 +78,10 @@ def write_map(recipe: Recipe, raster: Raster, name: str, watch: Watch) -> ClassM
         tags=tags_of(recipe),
         watch=watch,
     )
+
+
+def scene_tags(recipe: Recipe, acquired: date | None) -> dict[str, str]:
+    return tags_of(recipe) | ({"acquired": acquired.isoformat()} if acquired else {})
 
 
 def tags_of(recipe: Recipe) -> dict[str, str]:

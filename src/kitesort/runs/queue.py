@@ -1,5 +1,7 @@
 """The queue: runs are handed over by id, at most one waiting job per run."""
 
+from collections.abc import Sequence
+
 import procrastinate
 from procrastinate.exceptions import AlreadyEnqueued
 from procrastinate.psycopg_connector import PsycopgConnector
@@ -32,13 +34,31 @@ class RunQueue:
 
     def submit(self, study_id: int, title: str, kind: str, task: BaseModel) -> Run:
         """Record a run of a kind and queue it; ``task`` is all that it needs."""
-        run = create_run(study_id, title, kind, task.model_dump(mode="json"))
-        try:
-            self.enqueue(run.id)
-        except procrastinate.exceptions.ProcrastinateException:
-            fail_run(run.id, "The run could not be queued. Start it again.")
-            raise
+        (run,) = self.submit_all(study_id, kind, [(title, task)])
         return run
+
+    def submit_all(
+        self, study_id: int, kind: str, tasks: Sequence[tuple[str, BaseModel]]
+    ) -> list[Run]:
+        """Runs of a kind, each with its title, in order: all of them, or none.
+
+        Raises
+        ------
+        ConflictError : not all of them have room among those that wait.
+        """
+        with transaction():
+            runs = [
+                create_run(study_id, title, kind, task.model_dump(mode="json"))
+                for title, task in tasks
+            ]
+        try:
+            for run in runs:
+                self.enqueue(run.id)
+        except procrastinate.exceptions.ProcrastinateException:
+            for run in runs:
+                fail_run(run.id, "The run could not be queued. Start it again.")
+            raise
+        return runs
 
     def enqueue(self, run_id: int) -> None:
         job = self._app.configure_task(TASK, queue=QUEUE, queueing_lock=f"run-{run_id}")

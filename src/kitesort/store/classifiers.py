@@ -33,13 +33,24 @@ def get_classifier(classifier_id: int) -> KeptClassifier:
     return fetch(ClassifierRow, KeptClassifier, classifier_id, "The classifier")
 
 
+def next_classifier_id() -> int:
+    """A number for a classifier that is trained, so that layers can name it before it is kept."""
+    with transaction():
+        return next_id("classifier")
+
+
 def keep_classifier(
-    study_id: int, name: str, stored: StoredClassifier, file: str
+    study_id: int, name: str, stored: StoredClassifier, file: str, number: int | None = None
 ) -> KeptClassifier:
-    """Record a classifier that a run has trained, in that run's transaction."""
+    """Record a classifier that a run has trained, in that run's transaction; ``number``: that was
+    taken for it."""
     _write(file, write_classifier(stored))
     row = ClassifierRow.create(
-        study_id=study_id, name=name, told=stored.told.model_dump(mode="json"), path=file
+        id=number or next_id("classifier"),
+        study_id=study_id,
+        name=name,
+        told=stored.told.model_dump(mode="json"),
+        path=file,
     )
     return get_classifier(row.id)
 

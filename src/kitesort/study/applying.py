@@ -6,16 +6,17 @@ from dataclasses import dataclass
 import numpy as np
 
 from kitesort.core.classify.conformal import LEVEL
-from kitesort.core.classify.given import GivenClassifier, given_of, require_fitting
+from kitesort.core.classify.given import GivenClassifier, given_of, open_given, require_fitting
 from kitesort.core.classify.operations.apply import SPEC as APPLY
 from kitesort.core.classify.operations.apply import ApplySettings
 from kitesort.core.classify.operations.clusters import ClustersSettings
 from kitesort.core.classify.operations.surety import SPEC as SURETY
 from kitesort.core.classify.operations.surety import Given, SuretySettings
-from kitesort.core.classify.stored import ToldClassifier
+from kitesort.core.classify.stored import StoredClassifier, ToldClassifier
 from kitesort.core.classify.trained import medians
 from kitesort.core.classify.training import Training
 from kitesort.core.errors import InputError
+from kitesort.core.operation import Context
 from kitesort.core.recipe import LayerLeaf, Node, Recipe, open_recipe, parents_of, source_of
 from kitesort.store.classifiers import classifier_content, list_classifiers
 from kitesort.store.layers import free_title, recipe_of
@@ -45,6 +46,16 @@ class Fit:
 
 def given_classifier(kept: KeptClassifier) -> GivenClassifier:
     return given_of(kept.id, classifier_content(kept.id), kept.name, kept.told)
+
+
+def stored_classifier(given: GivenClassifier) -> StoredClassifier:
+    """What settings name.
+
+    Raises
+    ------
+    NotFoundError, BadClassifierError
+    """
+    return open_given(given, Context(READER.open_layer, read_classifier=classifier_content))
 
 
 def check_fit(kept: KeptClassifier, scene_id: int) -> Fit:
@@ -162,9 +173,16 @@ def add_surety(
     ------
     InputError : the classifier does not know.
     """
+    recipe = surety_recipe(of, given, give, level)
+    _ = open_recipe(recipe, READER).grid
+    return derive_scene(study_id, recipe, free_title(study_id, f"How sure, {given.name}"))
+
+
+def surety_recipe(
+    of: Node, given: GivenClassifier, give: tuple[Given, ...], level: float = LEVEL
+) -> Node:
+    """How sure a classifier is, of the scene that a map is made of, under the map's steps."""
     (scene_id,) = parents_of(of)
     excluded = left_out_flags(scene_id)
     settings = SuretySettings(classifier=given, give=give, level=level, excluded=excluded)
-    recipe = under_steps(map_recipe(scene_id, SURETY.id, settings), of)
-    _ = open_recipe(recipe, READER).grid
-    return derive_scene(study_id, recipe, free_title(study_id, f"How sure, {given.name}"))
+    return under_steps(map_recipe(scene_id, SURETY.id, settings), of)

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 import numpy as np
 import numpy.typing as npt
 
-from kitesort.core.classify.given import given_of, open_given
+from kitesort.core.classify.given import given_of
 from kitesort.core.classify.operations.clusters import SPEC as CLUSTERS
 from kitesort.core.classify.operations.clusters import ClustersSettings
 from kitesort.core.classify.operations.divide import MOST_CODE, DivideSettings
@@ -25,17 +25,17 @@ from kitesort.core.geometry import reproject_point
 from kitesort.core.grid import Grid, Window
 from kitesort.core.group_statistics import Float64Array, compute_statistics
 from kitesort.core.legend import NODATA_CODE, UNCLASSIFIED_CODE, LegendEntry
-from kitesort.core.operation import Context
 from kitesort.core.raster.class_codes import codes_in
 from kitesort.core.raster.joined import JoinedRaster, Member
 from kitesort.core.raster.protocol import Raster, roles_of
 from kitesort.core.recipe import Node, Recipe, open_recipe, source_of
-from kitesort.store.classifiers import classifier_content, keep_classifier
+from kitesort.store.classifiers import keep_classifier
 from kitesort.store.cluster_names import first_names, names_of
 from kitesort.store.database import transaction
 from kitesort.store.layers import free_title, recipe_of
 from kitesort.store.records import Layer
 from kitesort.store.scheme import list_classes
+from kitesort.study.applying import stored_classifier
 from kitesort.study.clustering import LIVE_PIXELS, ClusterOrder, Found
 from kitesort.study.maps import add_map, get_map
 from kitesort.study.newest import Newest
@@ -116,7 +116,7 @@ def map_facts(layer_id: int) -> MapFacts:
 def _look(layer_id: int) -> MapFacts:
     layer = require_clusters(layer_id)
     settings = clustering_in(recipe_of(layer_id))
-    told = open_given(settings.classifier, _context()).told
+    told = stored_classifier(settings.classifier).told
     scene_id = layer.map.scene_id
     assert scene_id is not None
     codes, sample = _coded_sample(layer_id, scene_id, told.roles, LIVE_PIXELS)
@@ -346,10 +346,6 @@ def _parts_of(layer_id: int, code: int, order: ClusterOrder) -> Found:
 def named_share(facts: MapFacts, names: Mapping[int, int]) -> float:
     """Share of the map's pixels whose cluster has a class."""
     return sum(one.share for one in facts.clusters if one.entry.code in names)
-
-
-def _context() -> Context:
-    return Context(READER.open_layer, read_classifier=classifier_content)
 
 
 _facts: Newest[int, MapFacts] = Newest(KEPT_FACTS)

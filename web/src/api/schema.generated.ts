@@ -3206,7 +3206,8 @@ export interface components {
         };
         /**
          * CarriedSiteOut
-         * @description A site in another scene; ``changed``: its cover seems to be another one there.
+         * @description A site in another scene; ``changed``: its cover seems to be another one there; means per
+         *     band, in the order of the roles.
          */
         CarriedSiteOut: {
             /** Id */
@@ -3221,6 +3222,10 @@ export interface components {
             like: number | null;
             /** Like Share */
             like_share: number;
+            /** Mean Here */
+            mean_here: number[];
+            /** Mean There */
+            mean_there: number[];
         };
         /** CatalogueOut */
         CatalogueOut: {

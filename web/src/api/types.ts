@@ -42,6 +42,7 @@ export type ClassStatistics = Schemas["ClassStatisticsOut"];
 export type GroupStatistics = Schemas["GroupStatisticsOut"];
 export type Pair = Schemas["PairOut"];
 export type Carried = Schemas["CarriedOut"];
+export type CarriedSite = Schemas["CarriedSiteOut"];
 export type SiteAdvice = Schemas["AdviceOut"];
 export type SiteAct = Schemas["SiteActs"]["act"];
 export type FirstCheck = Schemas["FirstCheckOut"];

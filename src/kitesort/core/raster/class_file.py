@@ -16,8 +16,8 @@ from kitesort.core.engine import UNWATCHED, Watch
 from kitesort.core.geodesy import pixel_areas_ha
 from kitesort.core.grid import Grid, Window
 from kitesort.core.legend import NODATA_CODE, Legend
-from kitesort.core.raster.keeping import BLOCK_SIZE, Contents, Layout, keep
-from kitesort.core.raster.protocol import Raster
+from kitesort.core.raster.keeping import BLOCK_SIZE, Contents, Layout, Target, keep
+from kitesort.core.raster.protocol import Block, Raster
 
 CLASSES_TAG = "classification_classes"  # a colon in a tag's name would cut it short
 LAYOUT = Layout(
@@ -71,30 +71,32 @@ def write_class_map(
     ------
     DiskFullError, StorageError, CancelledError
     """
-    areas = _AreaCounter(raster.grid)
+    target, areas = class_map_target(raster.grid, legend, path, tags)
+    keep(raster, [target], executor=executor, block_size=block_size, watch=watch)
+    return areas.result()
+
+
+def class_map_target(
+    grid: Grid, legend: Legend, path: Path, tags: Mapping[str, str] | None = None
+) -> "tuple[Target, AreaCounter]":
+    """The file of the first band of a raster of class codes, and what counts them meanwhile."""
+    areas = AreaCounter(grid)
     contents = Contents(
-        raster.grid,
-        _CodesOf(raster),
+        _codes_of,
         areas.add,
         lambda dataset: _describe(dataset, legend, tags or {}),
         lambda dataset: _is_described(dataset, legend),
     )
-    keep(contents, LAYOUT, path, executor=executor, block_size=block_size, watch=watch)
-    return areas.result()
+    return Target(contents, LAYOUT, path), areas
 
 
-@dataclass(frozen=True)
-class _CodesOf:
-    """Picklable block function: class codes of a window (1, rows, columns), 0 where not valid."""
-
-    raster: Raster
-
-    def __call__(self, window: Window) -> npt.NDArray[np.uint8]:
-        block = self.raster.read(window)
-        return np.where(block.valid, block.values[:1], NODATA_CODE).astype(np.uint8)
+def _codes_of(block: Block) -> npt.NDArray[np.uint8]:
+    """Class codes (1, rows, columns), 0 where there is none."""
+    codes = block.values[:1]
+    return np.where(np.isnan(codes), NODATA_CODE, codes).astype(np.uint8)
 
 
-class _AreaCounter:
+class AreaCounter:
     """Pixels and hectares per code, summed block by block."""
 
     def __init__(self, grid: Grid) -> None:

@@ -3,6 +3,7 @@
 from collections.abc import Mapping
 from concurrent.futures import Executor
 from dataclasses import dataclass
+from functools import partial
 from pathlib import Path
 
 import numpy as np
@@ -10,11 +11,11 @@ import numpy.typing as npt
 import rasterio
 from rasterio.enums import Resampling
 
-from kitesort.core.bands import UNITS
+from kitesort.core.bands import UNITS, Band
 from kitesort.core.engine import UNWATCHED, Watch
 from kitesort.core.grid import Window
-from kitesort.core.raster.keeping import BLOCK_SIZE, Contents, Layout, keep
-from kitesort.core.raster.protocol import Raster, roles_of
+from kitesort.core.raster.keeping import BLOCK_SIZE, Contents, Layout, Target, keep
+from kitesort.core.raster.protocol import Block, Raster
 
 
 @dataclass(frozen=True)
@@ -40,21 +41,29 @@ def write_scene(
     ------
     DiskFullError, StorageError, CancelledError
     """
-    n_valid = 0
+    target, counter = scene_target(raster.bands, path, tags)
+    keep(raster, [target], executor=executor, block_size=block_size, watch=watch)
+    return KeptScene(counter.n_valid, raster.grid.whole.n_pixels)
 
-    def count(_: Window, values: npt.NDArray[np.float32]) -> None:
-        nonlocal n_valid
-        n_valid += int(np.isfinite(values[0]).sum())
 
+def scene_target(
+    bands: tuple[Band, ...],
+    path: Path,
+    tags: Mapping[str, str] | None = None,
+    n_before: int = 0,
+) -> "tuple[Target, ValidCounter]":
+    """The file of some bands of a raster, so many after its first, and what counts their usable
+    pixels meanwhile."""
+    counter = ValidCounter()
+    roles = tuple(band.role for band in bands)
     contents = Contents(
-        raster.grid,
-        _ValuesOf(raster),
-        count,
-        lambda dataset: _describe(dataset, raster, tags or {}),
-        lambda dataset: dataset.descriptions == roles_of(raster) and bool(np.isnan(dataset.nodata)),
+        partial(_values_of, n_before=n_before, n_bands=len(bands)),
+        counter.add,
+        lambda dataset: _describe(dataset, bands, tags or {}),
+        lambda dataset: dataset.descriptions == roles and bool(np.isnan(dataset.nodata)),
     )
     layout = Layout(
-        n_bands=len(raster.bands),
+        n_bands=len(bands),
         dtype="float32",
         nodata=np.nan,
         overviews=Resampling.average,
@@ -63,23 +72,28 @@ def write_scene(
         working={"interleave": "band", "compress": "none"},  # read once more and then gone
         final={"LEVEL": 1, "PREDICTOR": "YES", "INTERLEAVE": "BAND"},
     )
-    keep(contents, layout, path, executor=executor, block_size=block_size, watch=watch)
-    return KeptScene(n_valid, raster.grid.whole.n_pixels)
+    return Target(contents, layout, path), counter
 
 
-@dataclass(frozen=True)
-class _ValuesOf:
-    """Picklable block function: values of a window, NaN where a band is not usable."""
+class ValidCounter:
+    """Usable pixels, summed block by block."""
 
-    raster: Raster
+    n_valid = 0
 
-    def __call__(self, window: Window) -> npt.NDArray[np.float32]:
-        return self.raster.read(window).values
+    def add(self, _: Window, values: npt.NDArray[np.float32]) -> None:
+        self.n_valid += int(np.isfinite(values[0]).sum())
 
 
-def _describe(dataset: rasterio.io.DatasetWriter, raster: Raster, tags: Mapping[str, str]) -> None:
+def _values_of(block: Block, n_before: int, n_bands: int) -> npt.NDArray[np.float32]:
+    """Values (bands, rows, columns), NaN where a band is not usable."""
+    return block.values[n_before : n_before + n_bands]
+
+
+def _describe(
+    dataset: rasterio.io.DatasetWriter, bands: tuple[Band, ...], tags: Mapping[str, str]
+) -> None:
     dataset.update_tags(**tags)
-    for i, band in enumerate(raster.bands, start=1):
+    for i, band in enumerate(bands, start=1):
         dataset.set_band_description(i, band.role)
         dataset.set_band_unit(i, UNITS.get(band.quantity, ""))
         dataset.update_tags(i, quantity=band.quantity)

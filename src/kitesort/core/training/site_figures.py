@@ -21,7 +21,7 @@ SMALLEST_WITH_INSIDE = 16  # pixels around four
 
 @dataclass(frozen=True)
 class SiteFigures:
-    """Of one site, by its number in the samples.
+    """Of one site, by its number in the samples. ``mean``: per band, in its unit.
 
     ``spread``: its standard deviation over that of its class, root mean square over the bands;
     None for a single pixel or where the class has none. ``oddness``: the median distance of its
@@ -37,6 +37,7 @@ class SiteFigures:
     number: int
     code: int
     n_pixels: int
+    mean: tuple[float, ...]
     spread: float | None
     oddness: float | None
     like: int | None
@@ -98,6 +99,7 @@ def _figures(
         number=int(samples.sites[at.start]),
         code=code,
         n_pixels=len(values),
+        mean=tuple(values.mean(axis=0, dtype=np.float64).tolist()),
         spread=_spread(values, class_spread),
         oddness=float(np.sqrt(np.median(squared) / limit)) if own else None,
         like=int(np.bincount(looks[at][foreign]).argmax()) if some_foreign else None,

@@ -1,4 +1,4 @@
-import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { keepPreviousData, useQueries, useQuery } from "@tanstack/react-query";
 
 import { body, client } from "../client";
 import type { SiteAct } from "../types";
@@ -108,19 +108,26 @@ export function usePairBands(studyId: number, judged: Judged, codes: readonly [n
   });
 }
 
-/** What becomes of the sites in another scene. */
-export function useCarried(studyId: number, { sceneId, roles }: Judged, otherId: number | null) {
-  const query = { scene_id: sceneId, other_id: otherId ?? 0, roles: roles.join(",") };
-  return useQuery({
-    queryKey: keys.carried(studyId, query),
-    enabled: otherId !== null,
-    retry: false,
-    queryFn: () =>
-      body(
-        client.GET("/api/studies/{study_id}/carried", {
-          params: { path: { study_id: studyId }, query },
-        }),
-      ),
+/** What becomes of the sites in other scenes, for each of them in order. */
+export function useCarried(
+  studyId: number,
+  { sceneId, roles }: Judged,
+  otherIds: readonly number[],
+) {
+  return useQueries({
+    queries: otherIds.map((otherId) => {
+      const query = { scene_id: sceneId, other_id: otherId, roles: roles.join(",") };
+      return {
+        queryKey: keys.carried(studyId, query),
+        retry: false,
+        queryFn: () =>
+          body(
+            client.GET("/api/studies/{study_id}/carried", {
+              params: { path: { study_id: studyId }, query },
+            }),
+          ),
+      };
+    }),
   });
 }
 

@@ -10,8 +10,8 @@ import type { SiteRow } from "./rows";
 interface Props {
   readonly rows: readonly SiteRow[];
   readonly marked: ReadonlySet<number>;
-  /** Another scene is compared. */
-  readonly withThere: boolean;
+  /** Titles of the scenes that are compared. */
+  readonly others: readonly string[];
   readonly onMark: (id: number, on: boolean) => void;
 }
 
@@ -26,18 +26,15 @@ const Go = chakra("button", {
   },
 });
 
-const LIKE = "Looks like";
-
 const HEADS: readonly (readonly [head: string, help: string, end: boolean])[] = [
   ["Pixels", "Usable pixels", true],
   ["Spread", "Standard deviation over that of its class; 1 is as wide as the class", true],
   ["Oddness", "How far its pixels are from what is usual in its class; 1 is the limit", true],
-  [LIKE, "The other class that its pixels look like, and the share of them", false],
-  ["", "Notes, and what keeps it from training", false],
+  ["Looks like", "The other class that its pixels look like, and the share of them", false],
 ];
 
 /** A row for each site. */
-export function SiteTable({ rows, marked, withThere, onMark }: Props) {
+export function SiteTable({ rows, marked, others, onMark }: Props) {
   const siteKey = useWork((store) => store.siteKey);
   const goTo = useGoToSite();
   return (
@@ -49,9 +46,17 @@ export function SiteTable({ rows, marked, withThere, onMark }: Props) {
           </Head>
           {HEADS.map(([head, help, end]) => (
             <Head key={help} help={help} end={end}>
-              {withThere && head === LIKE ? "In the other scene" : head}
+              {head}
             </Head>
           ))}
+          {others.map((title, i) => (
+            <Head key={`${i} ${title}`} help="What became of it in this scene" end={false}>
+              On {title}
+            </Head>
+          ))}
+          <Head help="Notes, and what keeps it from training" end={false}>
+            {""}
+          </Head>
         </Table.Row>
       </Table.Header>
       <Table.Body>
@@ -60,7 +65,6 @@ export function SiteTable({ rows, marked, withThere, onMark }: Props) {
             key={one.site.id}
             one={one}
             marked={marked.has(one.site.id)}
-            withThere={withThere}
             chosen={siteKey === String(one.site.id)}
             onMark={(on) => onMark(one.site.id, on)}
             onGo={() => goTo(one.site)}
@@ -94,14 +98,13 @@ function Head({ help, end, children }: HeadProps) {
 
 interface RowProps {
   readonly one: SiteRow;
-  readonly withThere: boolean;
   readonly marked: boolean;
   readonly chosen: boolean;
   readonly onMark: (on: boolean) => void;
   readonly onGo: () => void;
 }
 
-function Row({ one, withThere, marked, chosen, onMark, onGo }: RowProps) {
+function Row({ one, marked, chosen, onMark, onGo }: RowProps) {
   const { site, title, row, judged } = one;
   const line = useRef<HTMLTableRowElement>(null);
   useEffect(() => {
@@ -134,13 +137,14 @@ function Row({ one, withThere, marked, chosen, onMark, onGo }: RowProps) {
       <Table.Cell {...cell} textAlign="end">
         <Oddness value={judged?.oddness ?? null} />
       </Table.Cell>
-      <Table.Cell
-        {...cell}
-        whiteSpace="nowrap"
-        color={withThere && one.changed ? "caution" : undefined}
-      >
-        {withThere ? one.there : likeWords(one)}
+      <Table.Cell {...cell} whiteSpace="nowrap">
+        {likeWords(one)}
       </Table.Cell>
+      {one.there.map(({ words, changed }, i) => (
+        <Table.Cell key={i} {...cell} whiteSpace="nowrap" color={changed ? "caution" : undefined}>
+          {words}
+        </Table.Cell>
+      ))}
       <Table.Cell {...cell} maxW="0" width="40%">
         <Text truncate title={remarkOf(one)}>
           {remarkOf(one)}

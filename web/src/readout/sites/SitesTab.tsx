@@ -1,10 +1,8 @@
 import { Box, Flex, Text } from "@chakra-ui/react";
 import { useCallback, useState } from "react";
 
-import { sentenceOf } from "../../api/problem";
-import { useCarried, useJudgement } from "../../api/queries/judging";
+import { useJudgement } from "../../api/queries/judging";
 import { useClasses, useSites } from "../../api/queries/training";
-import { rowsToCsv } from "../../charts";
 import { plural } from "../../shared/format";
 import { Quiet } from "../../shared/Quiet";
 import { saveFile } from "../../shared/saveFile";
@@ -16,6 +14,8 @@ import { ManyActs } from "./ManyActs";
 import { OtherDate } from "./OtherDate";
 import { type SiteRow, siteRows, sorted, type SortKey } from "./rows";
 import { SiteTable } from "./SiteTable";
+import { changedIds, useThere } from "./there";
+import { sitesCsv } from "./sitesCsv";
 import { useBoxMark } from "./useBoxMark";
 import { ControlColumn } from "../ControlColumn";
 
@@ -37,9 +37,9 @@ export function SitesTab() {
   const { data: judgement } = useJudgement(studyId, view);
   const [by, setBy] = useState<SortKey>("doubt");
   const [marked, setMarked] = useState<ReadonlySet<number>>(new Set());
-  const [otherId, setOtherId] = useState<number | null>(null);
-  const { data: carried, error } = useCarried(studyId, view, otherId);
-  const rows = sorted(siteRows(sites, classes, judgement?.sites ?? [], carried), by);
+  const [others, setOthers] = useState<readonly number[]>([]);
+  const there = useThere(others);
+  const rows = sorted(siteRows(sites, classes, judgement?.sites ?? [], there), by);
   const active = useActiveClass();
   const chosen = sites.filter(({ id }) => marked.has(id));
   const markMore = useCallback(
@@ -90,18 +90,17 @@ export function SitesTab() {
               Mark class
             </Quiet>
           )}
-          <Quiet type="button" onClick={() => saveFile("sites.csv", toCsv(rows))}>
+          <Quiet
+            type="button"
+            onClick={() => saveFile("sites.csv", sitesCsv(rows, there, view.roles))}
+          >
             CSV
           </Quiet>
         </Flex>
         <OtherDate
-          otherId={otherId}
-          carried={carried}
-          problem={error ? sentenceOf(error) : null}
-          onOther={setOtherId}
-          onMarkChanged={() =>
-            setMarked(new Set(rows.filter((one) => one.changed).map(({ site }) => site.id)))
-          }
+          there={there}
+          onOthers={setOthers}
+          onMarkChanged={(one) => setMarked(new Set(changedIds(one)))}
         />
         {chosen.length > 0 ? (
           <>
@@ -117,7 +116,7 @@ export function SitesTab() {
       <Box flex="1" minW="0" overflowY="auto" pe="3">
         <SiteTable
           rows={rows}
-          withThere={carried !== undefined}
+          others={there.map(({ title }) => title)}
           marked={marked}
           onMark={(id, on) => {
             const next = new Set(marked);
@@ -133,36 +132,4 @@ export function SitesTab() {
 
 function ofClass(rows: readonly SiteRow[], classId: number): number[] {
   return rows.filter(({ row }) => row.id === classId).map(({ site }) => site.id);
-}
-
-function toCsv(rows: readonly SiteRow[]): string {
-  const head = [
-    "site",
-    "class",
-    "pixels",
-    "pixels covered",
-    "spread",
-    "oddness",
-    "looks like",
-    "share that looks like another class",
-    "true on",
-    "set aside",
-    "note",
-  ];
-  return rowsToCsv([
-    head,
-    ...rows.map(({ site, title, row, judged, like, likeShare }) => [
-      title,
-      row.name,
-      site.n_pixels,
-      site.n_covered,
-      judged?.spread ?? "",
-      judged?.oddness ?? "",
-      like,
-      likeShare,
-      site.true_on ?? "",
-      site.set_aside ? "yes" : "",
-      site.note,
-    ]),
-  ]);
 }

@@ -1,5 +1,5 @@
-import type { Carried, JudgedSite, LandClass, Site } from "../../api/types";
-import { formatPercent } from "../../shared/format";
+import type { JudgedSite, LandClass, Site } from "../../api/types";
+import { changedIds, type There, wordsThere } from "./there";
 
 /** A site with what its pixels say, where they say something. */
 export interface SiteRow {
@@ -10,27 +10,19 @@ export interface SiteRow {
   /** The class that its pixels look like instead, and the share of them. */
   readonly like: string;
   readonly likeShare: number;
-  /** In another scene, in words, and whether its cover seems to be another one there. */
-  readonly there: string;
-  readonly changed: boolean;
-}
-
-function thereOf(id: number, classes: readonly LandClass[], carried: Carried | undefined) {
-  const found = carried?.sites.find((one) => one.id === id);
-  if (!found) return { there: carried?.lost.includes(id) ? "no pixels" : "", changed: false };
-  const like = classes.find(({ code }) => code === found.like)?.name ?? "";
-  const looks = found.like_share > 0 ? `, like ${like} ${formatPercent(found.like_share, 0)}` : "";
-  return { there: found.changed ? `changed${looks}` : "the same", changed: found.changed };
+  /** In each of the other scenes, in words, and whether its cover seems to be another one there. */
+  readonly there: readonly { readonly words: string; readonly changed: boolean }[];
 }
 
 export type SortKey = "doubt" | "title" | "pixels" | "spread" | "oddness" | "like";
 
-/** Sites in doubt first, as the server has them; those that take no part before all others. */
+/** Sites in doubt first, as the server has them; before them those that take no part, and first of
+ *  all those that seem changed in another scene. */
 export function siteRows(
   sites: readonly Site[],
   classes: readonly LandClass[],
   judged: readonly JudgedSite[],
-  carried: Carried | undefined,
+  there: readonly There[],
 ): SiteRow[] {
   const places = new Map(judged.map((one, i) => [one.id, i]));
   const counted = new Map<number, number>();
@@ -50,11 +42,16 @@ export function siteRows(
         judged: found,
         like,
         likeShare,
-        ...thereOf(site.id, classes, carried),
+        there: there.map((one) => ({
+          words: wordsThere(one, site.id, classes),
+          changed: one.sites.get(site.id)?.changed ?? false,
+        })),
       },
     ];
   });
-  const rank = ({ site, changed }: SiteRow) => (changed ? -1e9 : 0) + (places.get(site.id) ?? -1);
+  const changed = new Set(there.flatMap(changedIds));
+  const rank = ({ site }: SiteRow) =>
+    (changed.has(site.id) ? -1e9 : 0) + (places.get(site.id) ?? -1);
   return rows.sort((a, b) => rank(a) - rank(b));
 }
 

@@ -1,4 +1,4 @@
-import { Box } from "@chakra-ui/react";
+import { Box, Flex } from "@chakra-ui/react";
 
 import { useSites } from "../../api/queries/training";
 import { Part } from "../../shared/Part";
@@ -8,7 +8,10 @@ import { useActiveClass } from "../../shared/usePick";
 import { useView } from "../../shared/viewStore";
 import { SiteEntry } from "./SiteEntry";
 
-/** The sites of the class in hand; a click goes there. */
+const SHRINKS = { display: "flex", flexDirection: "column", minHeight: 0 } as const;
+
+/** The sites of the class in hand; a click goes there. Where the card is full, this list gives way:
+ *  it scrolls by itself, the advice below does not. */
 export function SiteList() {
   const { sceneId } = useView();
   const { data: sites = [] } = useSites(useStudyId(), sceneId);
@@ -16,12 +19,14 @@ export function SiteList() {
   if (!active) return null;
   const mine = sites.filter((site) => site.class_id === active.id);
   return (
-    <Part title={`Sites of ${active.name}`} aside={plural(mine.length, "site")}>
-      <Box maxH="5.4rem" overflowY="auto" role="list">
-        {mine.map((site, i) => (
-          <SiteEntry key={site.id} site={site} number={i + 1} />
-        ))}
-      </Box>
-    </Part>
+    <Flex direction="column" minH="4.6rem" maxH="8.2rem" css={{ "& > section": SHRINKS }}>
+      <Part title={`Sites of ${active.name}`} aside={plural(mine.length, "site")}>
+        <Box overflowY="auto" role="list">
+          {mine.map((site, i) => (
+            <SiteEntry key={site.id} site={site} number={i + 1} />
+          ))}
+        </Box>
+      </Part>
+    </Flex>
   );
 }

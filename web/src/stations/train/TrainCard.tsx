@@ -1,3 +1,4 @@
+import { Box, Flex } from "@chakra-ui/react";
 import { useNavigate } from "react-router";
 
 import { useStartRun } from "../../api/queries/runs";
@@ -24,13 +25,19 @@ export function TrainCard() {
       purpose="Draw where you are sure. Two pixels inside the edge."
       action={<ClassifyAction />}
     >
-      <ToolBar />
-      <GrowPanel />
-      <UnsavedSites />
-      <ClassList />
-      <SiteList />
-      <AdviceOrPlaces />
-      <HardPairs />
+      <Flex direction="column" height="100%">
+        <Box flexShrink={0}>
+          <ToolBar />
+          <GrowPanel />
+          <UnsavedSites />
+          <ClassList />
+        </Box>
+        <SiteList />
+        <Box flexShrink={0}>
+          <AdviceOrPlaces />
+          <HardPairs />
+        </Box>
+      </Flex>
     </Card>
   );
 }

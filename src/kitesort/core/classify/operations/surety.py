@@ -9,14 +9,16 @@ from pydantic import Field
 from kitesort.core.bands import Band
 from kitesort.core.classify.applicability import Applicability
 from kitesort.core.classify.conformal import LEVEL, possible
+from kitesort.core.classify.decide import decide
 from kitesort.core.classify.given import GivenClassifier, open_given, require_fitting
 from kitesort.core.classify.protocol import PIECE
 from kitesort.core.classify.registry import CLASSIFIERS
 from kitesort.core.classify.shares import margin_of, shares_of
 from kitesort.core.classify.stored import StoredClassifier, ToldClassifier
 from kitesort.core.errors import InputError
-from kitesort.core.legend import share_roles
+from kitesort.core.legend import Legend, share_roles
 from kitesort.core.operation import Context, Operation, of_one
+from kitesort.core.raster.class_file import class_bands
 from kitesort.core.raster.derived import DerivedRaster
 from kitesort.core.raster.protocol import Block, Raster, masked_block
 from kitesort.core.settings import Settings
@@ -52,15 +54,21 @@ class SuretySettings(Settings):
 
 
 class _Surety:
-    """Picklable block function."""
+    """Picklable block function. ``with_codes``: the class codes come first, of the same scores."""
 
-    def __init__(self, stored: StoredClassifier, settings: SuretySettings) -> None:
-        self.model, self.give = stored.model, settings.give
+    def __init__(
+        self,
+        stored: StoredClassifier,
+        give: tuple[Given, ...],
+        level: float,
+        with_codes: bool = False,
+    ) -> None:
+        self.model, self.give, self.with_codes = stored.model, give, with_codes
         self.kind = CLASSIFIERS[stored.told.method].scores
         self.least, self.like = -np.inf, None
-        if "possible" in settings.give:
-            self.least = _least_share(stored, settings.level)
-        if "unlike" in settings.give:
+        if "possible" in give:
+            self.least = _least_share(stored, level)
+        if "unlike" in give:
             self.like = _require_like(stored)
 
     def __call__(self, block: Block, _roles: tuple[str, ...]) -> Block:
@@ -73,8 +81,11 @@ class _Surety:
 
     def _tell(self, pixels: npt.NDArray[np.float32]) -> npt.NDArray[np.float64]:
         """The layers (layers, n) of pixels (bands, n)."""
-        shares = shares_of(self.model.scores(pixels), self.kind)
+        scores = self.model.scores(pixels)
         rows: list[npt.NDArray[Any]] = []
+        if self.with_codes:
+            rows.append(decide(scores, self.model.codes, self.model.lowest))
+        shares = shares_of(scores, self.kind)
         for one in self.give:
             if one == "confidence":
                 rows.append(margin_of(shares))
@@ -106,9 +117,9 @@ def _require_like(stored: StoredClassifier) -> Applicability:
     return stored.applicability
 
 
-def _bands(told: ToldClassifier, settings: SuretySettings) -> tuple[Band, ...]:
+def surety_bands(told: ToldClassifier, give: tuple[Given, ...]) -> tuple[Band, ...]:
     roles: list[str] = []
-    for one in settings.give:
+    for one in give:
         if one == "shares":
             roles += share_roles(told.classes).values()
         elif one == "unlike":
@@ -125,9 +136,27 @@ def _open(raster: Raster, settings: SuretySettings, context: Context) -> Raster:
     require_fitting(raster, stored.told)
     signature = f"{settings.classifier.digest} {settings.give} {settings.level}"
     return DerivedRaster(
-        raster, stored.told.roles, _bands(stored.told, settings), _Surety(stored, settings),
+        raster,
+        stored.told.roles,
+        surety_bands(stored.told, settings.give),
+        _Surety(stored, settings.give, settings.level),
         signature,
-    )  # fmt: skip
+    )
+
+
+def with_class_map(
+    raster: Raster, stored: StoredClassifier, give: tuple[Given, ...], level: float, legend: Legend
+) -> Raster:
+    """The class map in the first band and after it what this operation gives, from one reading of
+    a scene and one computation of the scores: for a run that keeps both.
+
+    Raises
+    ------
+    InputError : the classifier does not know.
+    """
+    bands = (*class_bands(legend), *surety_bands(stored.told, give))
+    compute = _Surety(stored, give, level, with_codes=True)
+    return DerivedRaster(raster, stored.told.roles, bands, compute, "class map and surety")
 
 
 SPEC = Operation(

@@ -1,15 +1,19 @@
 """Methods in hand: the live map of each, all of them tried, layers tried, put on other scenes, and
 how sure they are."""
 
+import io
 import json
 from typing import Any
 
 import numpy as np
+import numpy.typing as npt
 import pytest
 from fastapi.testclient import TestClient
+from PIL import Image
 
 from kitesort.core.classify.registry import CLASSIFIERS
 from kitesort.core.classify.shares import margin_of, shares_of
+from kitesort.core.display.tile import VEIL
 from kitesort.core.recipe import open_recipe
 from kitesort.runs.perform import perform_run
 from kitesort.store.classifiers import open_classifier
@@ -58,6 +62,44 @@ def test_each_method_has_a_live_map(client: TestClient, small_study: SmallStudy)
         pictures.add(tile.content)
     assert len(pictures) > 1
     assert training(client, s)["version"] == training(client, s, id="maximum-likelihood")["version"]
+
+
+def test_how_a_network_learnt_is_told_with_its_live_map(
+    client: TestClient, small_study: SmallStudy, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """As many rounds as were set where none are held out; other methods have none."""
+    monkeypatch.setattr(state_of, "WAIT", 30.0)
+    settings = {"layers": [4], "epochs": 7, "patience": 0}
+    told = training(client, small_study, id="neural-network", settings=settings)
+    assert not told["live"]["pending"]
+    assert [one["number"] for one in told["live"]["rounds"]] == list(range(1, 8))
+    assert all(one["right"] is None and one["loss"] > 0 for one in told["live"]["rounds"])
+    assert training(client, small_study)["live"]["rounds"] == []
+
+
+def test_where_two_methods_differ_is_lit(client: TestClient, small_study: SmallStudy) -> None:
+    """What both tell alike lies under a veil: all of it beside itself, and beside another method as
+    many pixels as the two pictures share."""
+    s = small_study
+    one, other = "maximum-likelihood", "parallelepiped"
+
+    def tile(method: str, **more: str) -> npt.NDArray[np.uint8]:
+        version = training(client, s, id=method)["version"]
+        query = {"scene_id": s.scene_id, "roles": ",".join(ROLES),
+                 "method": json.dumps({"id": method})}  # fmt: skip
+        answer = client.get(f"/api/studies/{s.id}/live/{version}/0/0/0.png", params=query | more)
+        assert answer.status_code == 200, answer.text
+        return np.asarray(Image.open(io.BytesIO(answer.content)))
+
+    mine, theirs = tile(one), tile(other)
+    seen = mine[..., 3] > 0
+    alone = tile(other, unlike=json.dumps({"id": other}))
+    assert (alone[seen] == VEIL).all()
+    lit = tile(other, unlike=json.dumps({"id": one}))
+    alike = (mine == theirs).all(axis=2)
+    assert 0 < (alike & seen).sum() < seen.sum()
+    assert np.array_equal((lit == VEIL).all(axis=2) & seen, alike & seen)
+    assert np.array_equal(lit[seen & ~alike], theirs[seen & ~alike])
 
 
 def test_a_slow_method_is_trained_behind(

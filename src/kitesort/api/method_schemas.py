@@ -111,14 +111,6 @@ class MapComparisonOut(BaseModel):
     rand: float | None
 
 
-class RoundOut(BaseModel):
-    """``right``: share of the pixels held out that were told right, null where none were."""
-
-    number: int
-    loss: float
-    right: float | None
-
-
 class TreeLineOut(BaseModel):
     """A question (is the value of ``role`` at most ``limit``?) or an answer (``code``, and the
     ``share`` of the training pixels there); ``branch``: the answer to the question above."""

@@ -245,15 +245,24 @@ class ContestedOut(BaseModel):
     n_pixels: int
 
 
+class RoundOut(BaseModel):
+    """``right``: share of the pixels held out that were told right, null where none were."""
+
+    number: int
+    loss: float
+    right: float | None
+
+
 class LiveOut(BaseModel):
     """Which classifier the live map shows: the ``version`` of the training that taught it, None
     while there is none, since when, and from how many sites; ``pending``: another one is being
-    trained."""
+    trained; ``rounds``: how it learns, of a method that learns in rounds."""
 
     version: str | None
     trained_at: datetime | None
     n_sites: int | None
     pending: bool
+    rounds: list[RoundOut]
 
 
 class TrainingOut(BaseModel):

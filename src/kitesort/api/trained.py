@@ -11,7 +11,6 @@ from kitesort.api.method_schemas import (
     ApplyCreate,
     FitOut,
     NamedClassOut,
-    RoundOut,
     SuretyOrder,
     TrainedClassifierOut,
     TreeLineOut,
@@ -20,7 +19,7 @@ from kitesort.api.raw_body import RAW_BODY, read_body
 from kitesort.api.runs import run_out
 from kitesort.api.scene_out import scene_out
 from kitesort.api.scene_schemas import SceneOut
-from kitesort.api.schemas import Id, NamePatch, RunOut
+from kitesort.api.schemas import Id, NamePatch, RoundOut, RunOut
 from kitesort.core.classify.learning import rounds_of
 from kitesort.core.classify.onnx_file import write_onnx
 from kitesort.core.classify.stored import MOST_FILE_BYTES

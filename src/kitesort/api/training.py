@@ -17,6 +17,7 @@ from kitesort.api.schemas import (
     Id,
     LiveOut,
     PairOut,
+    RoundOut,
     SiteCreate,
     SiteOut,
     SitePatch,
@@ -27,6 +28,7 @@ from kitesort.core.classify.raster import class_map_raster
 from kitesort.core.display.tile import render_classes
 from kitesort.core.errors import NotFoundError, SiteError
 from kitesort.core.group_statistics import USUAL_MINIMUM_PER_BAND
+from kitesort.core.raster.class_codes import codes_in
 from kitesort.store import edits, scheme, sites
 from kitesort.store.database import transaction
 from kitesort.store.layers import require_in_study
@@ -48,6 +50,7 @@ from kitesort.study.training import (
     is_true_in,
     latest_trained,
     remembered_state,
+    rounds_so_far,
     training_state,
 )
 from kitesort.study.upper_level import colours_at
@@ -198,23 +201,33 @@ def get_live_tile(
     roles: RolesQuery = "",
     method: MethodQuery = "",
     upper: UpperQuery = False,
+    unlike: MethodQuery = "",
 ) -> Response:
-    """A tile of the class map as it would come out with the sites of this version."""
+    """A tile of the class map as it would come out with the sites of this version; what another
+    method tells alike, where one is named, lies under a veil."""
+    bands = parse_roles(scene_id, roles)
     state = remembered_state(version) or training_state(
-        study_id, scene_id, parse_roles(scene_id, roles), parse_method(method)
+        study_id, scene_id, bands, parse_method(method)
     )
     if state.version != version or state.model is None:
         raise NotFoundError("The training sites have changed since; ask for the new version.")
-    training = state.training
-    raster = class_map_raster(open_layer(state.scene_id), state.model, training.legend)
-    colours = colours_at(study_id, training.legend, upper)
+    other = training_state(study_id, scene_id, bands, parse_method(unlike)) if unlike else None
+    rasters = [
+        class_map_raster(open_layer(state.scene_id), one.model, one.training.legend)
+        for one in (state, other)
+        if one is not None and one.model is not None
+    ]
+    colours = colours_at(study_id, state.training.legend, upper)
 
     def make() -> bytes:
-        pixels = usable_tile(state.scene_id, level, row, col, training.roles)
-        return render_classes(raster.compute(pixels, raster.inputs), colours)
+        pixels = usable_tile(state.scene_id, level, row, col, state.training.roles)
+        blocks = [raster.compute(pixels, raster.inputs) for raster in rasters]
+        alike = codes_in(blocks[0]) == codes_in(blocks[1]) if len(blocks) > 1 else None
+        return render_classes(blocks[0], colours, alike)
 
-    key = f"{version}|{raster.fingerprint}|{sorted(colours.items())}|{level}|{row}|{col}"
-    return picture_response(request, key, make, CHECK_FIRST if upper else IMMUTABLE)
+    made = " ".join(raster.fingerprint for raster in rasters)
+    key = f"{version}|{made}|{sorted(colours.items())}|{level}|{row}|{col}"
+    return picture_response(request, key, make, CHECK_FIRST if upper or unlike else IMMUTABLE)
 
 
 def parse_roles(scene_id: int, text: str) -> tuple[str, ...]:
@@ -298,12 +311,11 @@ def _training_out(state: TrainingState) -> TrainingOut:
 def _live_out(state: TrainingState) -> LiveOut:
     """What the map can show: the classifier as it stands, or while a slow one is being trained the
     one before."""
-    latest = latest_trained(state)
-    if state.problem is not None or latest is None:
-        return LiveOut(version=None, trained_at=None, n_sites=None, pending=state.pending)
+    latest = None if state.problem is not None else latest_trained(state)
     return LiveOut(
-        version=latest.version,
-        trained_at=latest.at,
-        n_sites=latest.n_sites,
+        version=latest and latest.version,
+        trained_at=latest and latest.at,
+        n_sites=latest and latest.n_sites,
         pending=state.pending,
+        rounds=[RoundOut.model_validate(one, from_attributes=True) for one in rounds_so_far(state)],
     )

@@ -36,16 +36,22 @@ def no_progress(_: Progress) -> None:
     """For callers that do not watch."""
 
 
+def to_nobody(_: Any) -> None:
+    """For callers that wait for the end."""
+
+
 def never_cancelled() -> bool:
     return False
 
 
 @dataclass(frozen=True)
 class Watch:
-    """Told how far a piece of work is; asked whether it shall stop."""
+    """Told how far a piece of work is; asked whether it shall stop. ``found``: told what the work
+    comes to on its way, of work that does."""
 
     progress: ProgressCallback = no_progress
     is_cancelled: CancelCheck = never_cancelled
+    found: Callable[[Any], None] = to_nobody
 
     def first(self, share: float) -> "Watch":
         """For a part of the work that is only so much of the whole."""

@@ -4,7 +4,7 @@ from collections.abc import Callable, Hashable
 from concurrent.futures import Future, ThreadPoolExecutor
 from dataclasses import dataclass, field
 from threading import Event, Lock
-from typing import Generic, TypeVar
+from typing import Any, Generic, TypeVar
 
 from kitesort.core.engine import Watch
 from kitesort.core.errors import CancelledError
@@ -17,6 +17,7 @@ class _Order(Generic[T]):
     version: str
     future: Future[T]
     unwanted: Event = field(default_factory=Event)
+    found: list[Any] = field(default_factory=list)
 
 
 class Background(Generic[T]):
@@ -52,10 +53,16 @@ class Background(Generic[T]):
                 self._forget(line, order)
         return made
 
+    def found_so_far(self, line: Hashable) -> list[Any]:
+        """What the order at work has come to on its way; nothing where none is."""
+        with self._lock:
+            order = self._orders.get(line)
+        return list(order.found) if order else []
+
     def _begin(self, version: str, make: Callable[[Watch], T]) -> _Order[T]:
-        unwanted = Event()
-        watch = Watch(is_cancelled=unwanted.is_set)
-        return _Order(version, self._pool.submit(make, watch), unwanted)
+        unwanted, found = Event(), list[Any]()
+        watch = Watch(is_cancelled=unwanted.is_set, found=found.append)
+        return _Order(version, self._pool.submit(make, watch), unwanted, found)
 
     def _forget(self, line: Hashable, order: _Order[T]) -> None:
         with self._lock:

@@ -8,6 +8,8 @@ import numpy as np
 import numpy.typing as npt
 from shapely.geometry.base import BaseGeometry
 
+from kitesort.core.classify.learning import Round, rounds_in, rounds_of
+from kitesort.core.classify.methods.neural_network import TrainedNeuralNetwork
 from kitesort.core.classify.protocol import TrainedClassifier
 from kitesort.core.classify.registry import CLASSIFIERS
 from kitesort.core.classify.training import (
@@ -192,6 +194,13 @@ class Trained:
 def latest_trained(state: TrainingState) -> Trained | None:
     """The newest classifier of the same method on the same bands of the same scene."""
     return _latest.find(state.line)
+
+
+def rounds_so_far(state: TrainingState) -> list[Round]:
+    """How the classifier learns, or learnt; none of a method that does not learn in rounds."""
+    if state.pending:
+        return rounds_in(_behind.found_so_far(state.line))
+    return rounds_of(state.model) if isinstance(state.model, TrainedNeuralNetwork) else []
 
 
 def remembered_state(version: str) -> TrainingState | None:

@@ -808,7 +808,7 @@ export interface paths {
         put?: never;
         /**
          * Take From Catalogue
-         * @description Fetch scenes into the study, one run each.
+         * @description Fetch scenes into the study, one run each: all of them, or none.
          */
         post: operations["take_from_catalogue"];
         delete?: never;
@@ -1539,7 +1539,8 @@ export interface paths {
         };
         /**
          * Get Live Tile
-         * @description A tile of the class map as it would come out with the sites of this version.
+         * @description A tile of the class map as it would come out with the sites of this version; what another
+         *     method tells alike, where one is named, lies under a veil.
          */
         get: operations["get_live_tile"];
         put?: never;
@@ -4679,7 +4680,7 @@ export interface components {
          * LiveOut
          * @description Which classifier the live map shows: the ``version`` of the training that taught it, None
          *     while there is none, since when, and from how many sites; ``pending``: another one is being
-         *     trained.
+         *     trained; ``rounds``: how it learns, of a method that learns in rounds.
          */
         LiveOut: {
             /** Version */
@@ -4690,6 +4691,8 @@ export interface components {
             n_sites: number | null;
             /** Pending */
             pending: boolean;
+            /** Rounds */
+            rounds: components["schemas"]["RoundOut"][];
         };
         /** LiveScoreOut */
         LiveScoreOut: {
@@ -9339,6 +9342,8 @@ export interface operations {
                 method?: string;
                 /** @description classes in the colours of those that they are reported under */
                 upper?: boolean;
+                /** @description the method in hand as JSON: id, settings, seed; empty: the usual one */
+                unlike?: string;
             };
             header?: never;
             path: {

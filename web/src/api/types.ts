@@ -53,6 +53,7 @@ export type Run = Schemas["RunOut"];
 export type Trained = Schemas["TrainedClassifierOut"];
 export type ComparedMaps = Schemas["MapComparisonOut"];
 export type Where = Schemas["WhereIn"];
+export type Round = Schemas["RoundOut"];
 export type TreeLine = Schemas["TreeLineOut"];
 export type Tidied = Schemas["TidiedOut"];
 export type Clustering = Schemas["ClusteringOut"];

@@ -85,7 +85,8 @@ function Where({ place, readout }: Props) {
   const [pixel] = readout.scenes;
   if (!pixel) return <>{spot} · outside the scene</>;
   const said = panes.flatMap((pane) => {
-    if (pane.kind === "live") return hasLive ? [className(readout.live_code, classes)] : [];
+    if (pane.kind === "live")
+      return hasLive && !pane.method ? [className(readout.live_code, classes)] : [];
     if (pane.kind !== "map" && pane.kind !== "named") return [];
     const legend = layers.find((layer) => layer.id === pane.layerId)?.legend ?? [];
     return [className(readout.layer_codes[pane.layerId] ?? null, legend)];

@@ -10,13 +10,15 @@ interface Props {
   readonly title: ReactNode;
   /** Space above. */
   readonly mt?: string;
+  /** Until it is folded by hand. */
+  readonly startsOpen?: boolean;
   readonly children: ReactNode;
 }
 
 /** What is needed seldom, behind its title. */
-export function Folded({ title, mt = "1.5", children }: Props) {
+export function Folded({ title, mt = "1.5", startsOpen = false, children }: Props) {
   return (
-    <Details mt={mt}>
+    <Details mt={mt} open={startsOpen || undefined}>
       <Summary>{title}</Summary>
       {children}
     </Details>

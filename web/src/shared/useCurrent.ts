@@ -1,8 +1,9 @@
 import { useScenes } from "../api/queries/scenes";
 import { useTraining } from "../api/queries/training";
 import type { Scene } from "../api/types";
-import { methodQuery } from "./method";
+import { type MethodInHand, methodQuery } from "./method";
 import { useStudyId } from "./study";
+import type { PaneShow } from "./view";
 import { useView } from "./viewStore";
 
 /** The scene that sites are drawn on and that is classified. */
@@ -14,10 +15,16 @@ export function useCurrentScene(): Scene {
   return scene;
 }
 
-/** Where training stands with the present scene, bands and sites. */
-export function useCurrentTraining() {
+/** Where training stands with the present scene, bands and sites; by the method in hand, unless
+ *  another one is named. */
+export function useCurrentTraining(other?: MethodInHand) {
   const { sceneId, roles, method } = useView();
-  return useTraining(useStudyId(), sceneId, roles, methodQuery(method));
+  return useTraining(useStudyId(), sceneId, roles, methodQuery(other ?? method));
+}
+
+/** The method of its own by which a pane shows the class map as it stands, if it has one. */
+export function ownMethod(show: PaneShow): MethodInHand | undefined {
+  return show.kind === "live" ? show.method : undefined;
 }
 
 /** Scene, bands and method as the server is told. */

@@ -35,7 +35,7 @@ const LIVE: Omit<LayerEntry, "hidden"> = {
   scene: null,
   map: null,
   show: () => ({ kind: "live" }),
-  isShownBy: (pane) => pane.kind === "live",
+  isShownBy: (pane) => pane.kind === "live" && !pane.method,
 };
 
 const LIVE_CLUSTERS: Omit<LayerEntry, "hidden"> = {

@@ -36,8 +36,9 @@ export type PaneShow =
       /** The scene whose values set the limits, when it is another one: before and after alike. */
       stretchOf?: number;
     }
-  /** ``upper``: classes in the colours of those that they are reported under; of maps, too. */
-  | { kind: "live"; upper?: true }
+  /** ``upper``: classes in the colours of those that they are reported under; of maps, too.
+   * ``method``: by another method than the one in hand, beside it; ``lit``: only where both differ. */
+  | { kind: "live"; upper?: true; method?: MethodInHand; lit?: true }
   /** Clusters as they are found on a sample of the work scene. */
   | { kind: "clusters" }
   /** A kept map of clusters in the colours of the classes that they are named. */

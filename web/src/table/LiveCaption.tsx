@@ -7,6 +7,7 @@ import { useCurrentScene, useCurrentTraining } from "../shared/useCurrent";
 import { useView } from "../shared/viewStore";
 import type { PaneIndex, PaneShow } from "../shared/view";
 import { LevelChoice } from "./LevelChoice";
+import { LitChoice } from "./LitChoice";
 import { ShowChoice } from "./ShowChoice";
 
 interface Props {
@@ -18,8 +19,9 @@ export function LiveCaption({ index, show }: Props) {
   const scene = useCurrentScene();
   const { roles, method: inHand } = useView();
   const { data: classifiers } = useClassifiers();
-  const { data: training, isPlaceholderData, isFetching } = useCurrentTraining();
-  const method = classifiers?.find((c) => c.id === inHand.id)?.title.toLowerCase() ?? "";
+  const { data: training, isPlaceholderData, isFetching } = useCurrentTraining(show.method);
+  const { id } = show.method ?? inHand;
+  const method = classifiers?.find((c) => c.id === id)?.title.toLowerCase() ?? "";
   const nSites = training?.live.n_sites ?? null;
   return (
     <>
@@ -28,7 +30,8 @@ export function LiveCaption({ index, show }: Props) {
         <>: {training.problem}</>
       ) : (
         <>
-          , {method} on{" "}
+          , {method}
+          <LitChoice index={index} show={show} /> on{" "}
           <Handle text={plural(roles.length, "band")} label="Change the bands that go in">
             {() => <BandChoice scene={scene} roles={roles} />}
           </Handle>{" "}

@@ -4,7 +4,7 @@ import { onReach } from "../api/reach";
 import { PaneHint, type TileState } from "../map";
 import { Quiet } from "../shared/Quiet";
 import { useLiveClusters } from "../shared/useClusters";
-import { useCurrentTraining } from "../shared/useCurrent";
+import { ownMethod, useCurrentTraining } from "../shared/useCurrent";
 import type { PaneIndex } from "../shared/view";
 import { usePaneLayers } from "./usePaneLayers";
 
@@ -40,7 +40,7 @@ export function PaneSign({ index, tiles }: Props) {
 
 function useWords(index: PaneIndex, { again, stale, outside }: TileState): string | null {
   const { top } = usePaneLayers(index);
-  const { data: training } = useCurrentTraining();
+  const { data: training } = useCurrentTraining(ownMethod(top));
   const { data: clusters } = useLiveClusters(top.kind === "clusters");
   if (top.kind === "live" && training?.live.version === null) {
     return training.live.pending ? "Being trained …" : "No class map yet.";

@@ -5,7 +5,7 @@ import type { Grid } from "../api/types";
 import { type Clip, type LinkedView, TileLayer, type TileState } from "../map";
 import { useStudyId } from "../shared/study";
 import { useLiveClusters } from "../shared/useClusters";
-import { useCurrentTraining } from "../shared/useCurrent";
+import { ownMethod, useCurrentTraining } from "../shared/useCurrent";
 import { useKnownScenes } from "../shared/useKnownScenes";
 import type { PaneShow } from "../shared/view";
 import { useView } from "../shared/viewStore";
@@ -25,7 +25,7 @@ export function ShowTiles({ show: wanted, ...rest }: Props) {
   const show = useMendedShow(wanted);
   const studyId = useStudyId();
   const view = useView();
-  const { data: training } = useCurrentTraining();
+  const { data: training } = useCurrentTraining(ownMethod(show));
   const clusters = useLiveClusters(show.kind === "clusters");
   const named = useClusterMap(studyId, show.kind === "named" ? show.layerId : null);
   const tiles = tilesOf(show, studyId, view, {

@@ -61,8 +61,24 @@ export function tilesOf(
       };
     }
     case "live":
-      return flagged(asItStands("live", versions.live, methodQuery(view.method)), "upper", show);
+      return liveTiles(
+        asItStands("live", versions.live, methodQuery(show.method ?? view.method)),
+        show,
+        view,
+      );
   }
+}
+
+/** Where only what differs is lit: from the map by the method in hand. */
+function liveTiles(
+  tiles: Tiles,
+  show: Extract<PaneShow, { kind: "live" }>,
+  { method }: View,
+): Tiles {
+  const coloured = flagged(tiles, "upper", show);
+  if (!coloured || !show.method || !show.lit) return coloured;
+  const unlike = encodeURIComponent(JSON.stringify(method));
+  return { ...coloured, url: `${coloured.url}&unlike=${unlike}` };
 }
 
 function codesOf(url: string): Tiles {

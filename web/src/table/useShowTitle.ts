@@ -6,6 +6,7 @@ import type { PaneShow } from "../shared/view";
 export function useShowTitle(show: PaneShow): string {
   const groups = useLayerList();
   const preview = usePreviewStore((store) => store.preview);
+  if (show.kind === "live" && show.method) return "Another method beside it";
   if (show.kind === "breaks") return "Class breaks";
   if (show.kind === "tidied") return "Tidied, preview";
   if (show.kind === "scene" && show.sceneId === preview?.scene?.id)

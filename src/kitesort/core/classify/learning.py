@@ -1,5 +1,6 @@
 """How a classifier learnt, round by round."""
 
+from collections.abc import Iterable
 from dataclasses import dataclass
 
 from kitesort.core.classify.methods.neural_network import TrainedNeuralNetwork
@@ -21,7 +22,12 @@ def rounds_of(model: TrainedClassifier) -> list[Round]:
     """Raises InputError : a method that does not learn in rounds."""
     if not isinstance(model, TrainedNeuralNetwork):
         raise InputError("Only a neural network learns in rounds that are told.")
+    return rounds_in(model.curve)
+
+
+def rounds_in(curve: Iterable[tuple[float, float]]) -> list[Round]:
+    """Of pairs of loss and share told right (-1 where none were held out)."""
     return [
         Round(number, float(loss), float(right) if right >= 0 else None)
-        for number, (loss, right) in enumerate(model.curve, start=1)
+        for number, (loss, right) in enumerate(curve, start=1)
     ]

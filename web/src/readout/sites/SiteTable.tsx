@@ -50,7 +50,11 @@ export function SiteTable({ rows, marked, others, onMark }: Props) {
             </Head>
           ))}
           {others.map((title, i) => (
-            <Head key={`${i} ${title}`} help="What became of it in this scene" end={false}>
+            <Head
+              key={`${i} ${title}`}
+              help="What became of it in this scene, and its oddness there"
+              end={false}
+            >
               On {title}
             </Head>
           ))}
@@ -145,7 +149,7 @@ function Row({ one, marked, chosen, onMark, onGo }: RowProps) {
           {words}
         </Table.Cell>
       ))}
-      <Table.Cell {...cell} maxW="0" width="40%">
+      <Table.Cell {...cell} maxW="0" minW="7rem" width="40%">
         <Text truncate title={remarkOf(one)}>
           {remarkOf(one)}
         </Text>

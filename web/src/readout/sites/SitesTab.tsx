@@ -113,7 +113,7 @@ export function SitesTab() {
           </Text>
         )}
       </ControlColumn>
-      <Box flex="1" minW="0" overflowY="auto" pe="3">
+      <Box flex="1" minW="0" overflow="auto" pe="3">
         <SiteTable
           rows={rows}
           others={there.map(({ title }) => title)}

@@ -32,13 +32,13 @@ export function useThere(otherIds: readonly number[]): readonly There[] {
 export const changedIds = ({ sites }: There): number[] =>
   [...sites.values()].filter((one) => one.changed).map(({ id }) => id);
 
-/** What became of a site in another scene, in words; empty where it takes no part here. */
+/** What became of a site in another scene, how odd it is there and what it looks like; empty where it takes no part here. */
 export function wordsThere(there: There, siteId: number, classes: readonly LandClass[]): string {
   const found = there.sites.get(siteId);
   if (!found) return there.carried?.lost.includes(siteId) ? "no pixels" : "";
-  const oddness = found.oddness === null ? "" : `, oddness ${found.oddness.toFixed(2)}`;
-  if (!found.changed) return `the same${oddness}`;
+  const oddness = found.oddness === null ? [] : [found.oddness.toFixed(2)];
+  if (!found.changed) return ["same", ...oddness].join(" · ");
   const like = classes.find(({ code }) => code === found.like)?.name ?? "";
-  const looks = found.like_share > 0 ? `, like ${like} ${formatPercent(found.like_share, 0)}` : "";
-  return `changed${looks}${oddness}`;
+  const looks = found.like_share > 0 ? [`like ${like}, ${formatPercent(found.like_share, 0)}`] : [];
+  return ["changed", ...oddness, ...looks].join(" · ");
 }

@@ -10,6 +10,7 @@ import { Part } from "../../shared/Part";
 import { useCurrentScene } from "../../shared/useCurrent";
 import { useView, useViewStore } from "../../shared/viewStore";
 import { AllDates } from "./AllDates";
+import { LiveRounds } from "./LiveRounds";
 import { MethodSettings } from "./MethodSettings";
 import { SuretyChoice } from "./SuretyChoice";
 import { WithinChoice } from "./WithinChoice";
@@ -92,6 +93,7 @@ export function MethodForm({ give, onGive, place }: Props) {
           onChange={(next) => change({ method: next })}
         />
       </Folded>
+      <LiveRounds />
       <Folded title={<>How sure{give.length > 0 && `: ${plural(give.length, "layer")}`}</>}>
         <Box mt="1.5">
           <SuretyChoice give={give} onGive={onGive} />

@@ -1,4 +1,4 @@
-import { Box, Text } from "@chakra-ui/react";
+import { Box, Flex, Text } from "@chakra-ui/react";
 
 import { useClassifiers, useRuns } from "../../api/queries/runs";
 import { useClasses } from "../../api/queries/training";
@@ -42,7 +42,20 @@ export function MethodsSheet({ onClose }: { readonly onClose: () => void }) {
     change({
       method: { id, settings: id === method.id ? method.settings : {}, seed: method.seed },
     });
-    if (!panes.some((pane) => pane.kind === "live")) setPane(1, { kind: "live" });
+    if (!panes.some((pane) => pane.kind === "live" && !pane.method)) setPane(1, { kind: "live" });
+    onClose();
+  };
+  const compare = (id: string) => {
+    const other = { id, settings: {}, seed: method.seed };
+    change({
+      count: 4,
+      panes: [
+        panes[0],
+        { kind: "live" },
+        { kind: "live", method: other },
+        { kind: "live", method: other, lit: true },
+      ],
+    });
     onClose();
   };
   return (
@@ -61,7 +74,7 @@ export function MethodsSheet({ onClose }: { readonly onClose: () => void }) {
             rows={rows.map((row) => ({
               key: row.method,
               pale: row.tried === null,
-              cells: cellsOf(row, methods, classes, method.id, choose),
+              cells: cellsOf(row, methods, classes, method.id, { choose, compare }),
             }))}
           />
         </Box>
@@ -70,12 +83,17 @@ export function MethodsSheet({ onClose }: { readonly onClose: () => void }) {
   );
 }
 
+interface Acts {
+  readonly choose: (id: string) => void;
+  readonly compare: (id: string) => void;
+}
+
 function cellsOf(
   row: MethodRow,
   methods: readonly Classifier[],
   classes: readonly LandClass[],
   inHand: string,
-  choose: (id: string) => void,
+  acts: Acts,
 ) {
   const method = methods.find(({ id }) => id === row.method);
   const name = (
@@ -96,15 +114,27 @@ function cellsOf(
     secondsWords(tried.train_seconds),
     secondsWords(tried.scene_seconds),
     formatSize(tried.n_bytes),
-    <Quiet
-      key="choose"
-      type="button"
-      minH="24px"
-      aria-label={`Choose ${method?.title ?? row.method}`}
-      onClick={() => choose(row.method)}
-    >
-      Choose
-    </Quiet>,
+    <Flex key="acts" gap="3" justify="end">
+      {row.method !== inHand && (
+        <Quiet
+          type="button"
+          minH="24px"
+          title="Its map beside that of the method in hand, and where they differ"
+          aria-label={`Beside the method in hand: ${method?.title ?? row.method}`}
+          onClick={() => acts.compare(row.method)}
+        >
+          Beside
+        </Quiet>
+      )}
+      <Quiet
+        type="button"
+        minH="24px"
+        aria-label={`Choose ${method?.title ?? row.method}`}
+        onClick={() => acts.choose(row.method)}
+      >
+        Choose
+      </Quiet>
+    </Flex>,
   ];
 }
 

@@ -189,6 +189,7 @@ def _learn(
         network.partial_fit(x[~held], samples.codes[~held], classes=samples.class_codes)
         loss, right = _held_back(network, x[held], samples.codes[held])
         curve.append((float(network.loss_), right))
+        watch.found(curve[-1])
         since = since + 1 if loss > best - LEAST_GAIN else 0
         if loss < best:
             best = loss

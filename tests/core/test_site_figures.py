@@ -91,7 +91,7 @@ def test_two_heaps_are_told_apart_pixel_by_pixel(rng: np.random.Generator) -> No
 def test_the_rim_is_what_touches_the_outside() -> None:
     rows, cols = (at.ravel().astype(np.int32) for at in np.mgrid[3:8, 2:8])
     inner = (rows > 3) & (rows < 7) & (cols > 2) & (cols < 7)
-    assert (~rim_of(rows, cols)).tolist() == inner.tolist()
+    assert (~rim_of(rows, cols, np.zeros(len(rows), np.intp))).tolist() == inner.tolist()
 
 
 def test_an_odd_rim_is_found(rng: np.random.Generator) -> None:

@@ -65,8 +65,8 @@ class Judgement:
 
 def judge(study_id: int, scene_id: int, roles: tuple[str, ...]) -> Judgement:
     """The training of a scene as it stands, judged; remembered as long as nothing of it changes."""
-    state = training_state(study_id, scene_id, roles)
     sites = list_sites(study_id)
+    state = training_state(study_id, scene_id, roles, sites=sites)
     trusted = sorted(site.id for site in sites if site.trusted)
     key = f"{state.version} {[site.id for site in sites]} {trusted}"
     return _judgements.get(key, lambda: _judge(state, sites, list_classes(study_id)))

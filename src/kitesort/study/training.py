@@ -1,6 +1,7 @@
 """The present training state of a study: pixels per class, hard pairs, and the live classifier."""
 
 import hashlib
+from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import UTC, datetime
 
@@ -98,8 +99,10 @@ def make_training(
     scene_id: int,
     roles: tuple[str, ...],
     method: Method = USUAL_METHOD,
+    sites: Sequence[Site] | None = None,
 ) -> Training:
-    """What the study's sites as they are now would teach a classifier.
+    """What the study's sites as they are now would teach a classifier; ``sites``: where they have
+    been listed already.
 
     Raises
     ------
@@ -117,7 +120,7 @@ def make_training(
             SchemeClass(code=c.code, name=c.name, colour=c.colour)
             for c in sorted(list_classes(study_id), key=lambda c: c.code)
         ),
-        sites=drawn_sites(study_id, scene_id),
+        sites=drawn_sites(study_id, scene_id, sites=sites),
         method=method.id,
         method_version=method.spec.version,
         settings=method.settings,
@@ -136,14 +139,18 @@ def map_recipe(scene_id: int, operation: str, settings: Settings) -> Node:
     )
 
 
-def drawn_sites(study_id: int, scene_id: int, aside: bool = False) -> tuple[DrawnSite, ...]:
+def drawn_sites(
+    study_id: int, scene_id: int, aside: bool = False, sites: Sequence[Site] | None = None
+) -> tuple[DrawnSite, ...]:
     """The study's sites as they are now, those that take part in a scene, in its CRS; those set
     ``aside`` instead."""
     code_of = {c.id: c.code for c in list_classes(study_id)}
     raster = open_layer(scene_id)
     return tuple(
-        DrawnSite(code=code_of[s.class_id], geometry=outline_in(raster, study_id, s.geometry))
-        for s in list_sites(study_id)
+        DrawnSite.model_construct(  # as the database has them, and checked when they came in
+            code=code_of[s.class_id], geometry=outline_in(raster, study_id, s.geometry)
+        )
+        for s in (list_sites(study_id) if sites is None else sites)
         if s.set_aside == aside and is_true_in(s, scene_id)
     )
 
@@ -164,11 +171,16 @@ def trained_on_now(study_id: int, scene_id: int) -> str:
 
 
 def training_state(
-    study_id: int, scene_id: int, roles: tuple[str, ...], method: Method = USUAL_METHOD
+    study_id: int,
+    scene_id: int,
+    roles: tuple[str, ...],
+    method: Method = USUAL_METHOD,
+    sites: Sequence[Site] | None = None,
 ) -> TrainingState:
     """Where training stands now; remembered as long as nothing of it changes, names included. A
-    method that takes long is trained behind, and asked for again."""
-    training = make_training(study_id, scene_id, roles, method)
+    method that takes long is trained behind, and asked for again. ``sites``: where they have been
+    listed already."""
+    training = make_training(study_id, scene_id, roles, method, sites)
     version = _version(scene_id, training)
     known = _states.find(version)
     if known is None:

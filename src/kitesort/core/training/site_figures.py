@@ -3,10 +3,10 @@ looks like instead, and what would mend it."""
 
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass
+from typing import Any
 
 import numpy as np
 import numpy.typing as npt
-from scipy.ndimage import binary_erosion
 
 from kitesort.core.raster.protocol import BoolArray
 from kitesort.core.training.peaks import Peaks, second_peak
@@ -62,74 +62,127 @@ def site_figures(
     """Of every site that has pixels, in the order of the samples. ``usual``: of each class, where
     it is known already; ``peaks`` may remember what it found before."""
     known = dict(usual_classes(samples) if usual is None else usual)
-    looks = likeliest(known, samples.values) if known else samples.codes
-    spreads = {c: s.standard_deviation for c, s in samples.statistics().items()}
     starts = np.flatnonzero(np.diff(samples.sites, prepend=-1))  # each lies in one piece
-    ends = [*starts[1:], len(samples.sites)]
+    ends = np.append(starts[1:], len(samples.sites))
+    figures = _Figures(samples, known, starts, ends)
     return [
-        _figures(
-            samples,
-            slice(int(start), int(end)),
-            known,
-            looks,
-            spreads[int(samples.codes[start])],
-            peaks,
-        )
-        for start, end in zip(starts, ends, strict=True)
+        figures.of_site(i, peaks(samples.values[start:end]))
+        for i, (start, end) in enumerate(zip(starts, ends, strict=True))
     ]
 
 
-def _figures(
-    samples: TrainingSamples,
-    at: slice,
-    usual: dict[int, UsualClass],
-    looks: npt.NDArray[np.uint8],
-    class_spread: npt.NDArray[np.float64],
-    find_peaks: FindPeaks,
-) -> SiteFigures:
-    values, code = samples.values[at], int(samples.codes[at.start])
-    own, limit = usual.get(code), usual_limit(values.shape[1])
-    squared = own.squared_distances(values) if own else np.zeros(len(values))
-    odd = squared > limit
-    foreign = (looks[at] != code) if own else np.zeros(len(values), np.bool_)
-    some_foreign = bool(foreign.any())
-    peaks = find_peaks(values)
-    partly = foreign if some_foreign and not foreign.all() else None
-    return SiteFigures(
-        number=int(samples.sites[at.start]),
-        code=code,
-        n_pixels=len(values),
-        mean=tuple(values.mean(axis=0, dtype=np.float64).tolist()),
-        spread=_spread(values, class_spread),
-        oddness=float(np.sqrt(np.median(squared) / limit)) if own else None,
-        like=int(np.bincount(looks[at][foreign]).argmax()) if some_foreign else None,
-        like_share=float(foreign.mean()),
-        rim=_has_odd_rim(samples.rows[at], samples.cols[at], odd),
-        two_kinds=peaks is not None,
-        odd=odd,
-        second=peaks.second if peaks else partly,
-    )
+class _Figures:
+    """Of all sites at once: ``starts`` and ``ends`` of each among the pixels."""
+
+    def __init__(
+        self,
+        samples: TrainingSamples,
+        known: dict[int, UsualClass],
+        starts: npt.NDArray[np.intp],
+        ends: npt.NDArray[np.intp],
+    ) -> None:
+        self.samples, self.starts, self.ends = samples, starts, ends
+        self.n = ends - starts
+        self.site = np.repeat(np.arange(len(starts)), self.n)
+        self.known = np.isin(samples.codes, list(known))
+        limit = usual_limit(samples.values.shape[1])
+        squared = _squared_distances(samples, known)
+        self.odd = squared > limit
+        self.oddness = np.sqrt(_medians(squared, self.site, starts, self.n) / limit)
+        self.looks = likeliest(known, samples.values) if known else samples.codes
+        self.foreign = (self.looks != samples.codes) & self.known
+        self.foreign_share = self._sum(self.foreign) / self.n
+        self.like = self._most_foreign()
+        self.mean = self._sum(samples.values) / self.n[:, None]
+        self.spread = self._spreads()
+        self.rim = self._odd_rims()
+
+    def _sum(self, of_pixels: npt.NDArray[Any]) -> npt.NDArray[np.float64]:
+        return np.asarray(np.add.reduceat(of_pixels.astype(np.float64), self.starts, axis=0))
+
+    def _most_foreign(self) -> dict[int, int]:
+        """By site, of those that have pixels that look like another class: which most do, the lower
+        code of equals."""
+        pairs = self.site[self.foreign] * 256 + self.looks[self.foreign]
+        found, counts = np.unique(pairs, return_counts=True)
+        best = np.lexsort((found % 256, -counts, found // 256))
+        site, first = np.unique(found[best] // 256, return_index=True)
+        codes = found[best][first] % 256
+        return dict(zip(site.tolist(), codes.tolist(), strict=True))
+
+    def _spreads(self) -> npt.NDArray[np.float64]:
+        """Not a number where there is none."""
+        of_class = {c: s.standard_deviation for c, s in self.samples.statistics().items()}
+        class_spread = np.stack([of_class[int(c)] for c in self.samples.codes[self.starts]])
+        squares = self._sum((self.samples.values - self.mean[self.site]) ** 2)
+        with np.errstate(divide="ignore", invalid="ignore"):
+            shares = squares / (self.n - 1)[:, None] / class_spread**2
+        shares[(class_spread <= 0).any(axis=1) | (self.n < 2)] = np.nan
+        return np.asarray(np.sqrt(shares.mean(axis=1)))
+
+    def _odd_rims(self) -> BoolArray:
+        """Whose border pixels are unusual though their inside is not."""
+        rim = rim_of(self.samples.rows, self.samples.cols, self.site)
+        n_rim = self._sum(rim)
+        n_inside = self.n - n_rim
+        odd_inside = self._sum(self.odd & ~rim) / np.maximum(n_inside, 1)
+        excess = self._sum(self.odd & rim) / n_rim - odd_inside
+        large = (self.n >= SMALLEST_WITH_INSIDE) & (n_inside >= LEAST_INSIDE)
+        return np.asarray(large & (excess >= LEAST_RIM_EXCESS))
+
+    def of_site(self, i: int, peaks: Peaks | None) -> SiteFigures:
+        at = slice(int(self.starts[i]), int(self.ends[i]))
+        share, is_known = float(self.foreign_share[i]), bool(self.known[at.start])
+        partly = self.foreign[at] if 0 < share < 1 else None
+        return SiteFigures(
+            number=int(self.samples.sites[at.start]),
+            code=int(self.samples.codes[at.start]),
+            n_pixels=int(self.n[i]),
+            mean=tuple(self.mean[i].tolist()),
+            spread=None if np.isnan(self.spread[i]) else float(self.spread[i]),
+            oddness=float(self.oddness[i]) if is_known else None,
+            like=self.like.get(i),
+            like_share=share,
+            rim=bool(self.rim[i]),
+            two_kinds=peaks is not None,
+            odd=self.odd[at],
+            second=peaks.second if peaks else partly,
+        )
 
 
-def _spread(values: npt.NDArray[np.float32], class_spread: npt.NDArray[np.float64]) -> float | None:
-    if len(values) < 2 or not (class_spread > 0).all():
-        return None
-    own = values.std(axis=0, ddof=1, dtype=np.float64)
-    return float(np.sqrt(((own / class_spread) ** 2).mean()))
+def _squared_distances(
+    samples: TrainingSamples, known: dict[int, UsualClass]
+) -> npt.NDArray[np.float64]:
+    """Of each pixel (n,) from what is usual in its own class; 0 where that is not known."""
+    squared = np.zeros(len(samples.values))
+    for code, own in known.items():
+        mine = samples.codes == code
+        squared[mine] = own.squared_distances(samples.values[mine])
+    return squared
 
 
-def rim_of(rows: npt.NDArray[np.int32], cols: npt.NDArray[np.int32]) -> BoolArray:
-    """Which of a site's pixels touch one that is not of it, by a side or a corner."""
-    mask = np.zeros((int(np.ptp(rows)) + 3, int(np.ptp(cols)) + 3), np.bool_)
-    places = rows - rows.min() + 1, cols - cols.min() + 1
-    mask[places] = True
-    return np.asarray(~binary_erosion(mask, np.ones((3, 3)))[places])
+def _medians(
+    values: npt.NDArray[np.float64],
+    site: npt.NDArray[np.intp],
+    starts: npt.NDArray[np.intp],
+    n: npt.NDArray[np.intp],
+) -> npt.NDArray[np.float64]:
+    """Of the values (n,) of each site."""
+    in_order = values[np.lexsort((values, site))]
+    return np.asarray((in_order[starts + (n - 1) // 2] + in_order[starts + n // 2]) / 2)
 
 
-def _has_odd_rim(rows: npt.NDArray[np.int32], cols: npt.NDArray[np.int32], odd: BoolArray) -> bool:
-    if len(rows) < SMALLEST_WITH_INSIDE or not odd.any():
-        return False
-    rim = rim_of(rows, cols)
-    if (~rim).sum() < LEAST_INSIDE:
-        return False
-    return bool(odd[rim].mean() - odd[~rim].mean() >= LEAST_RIM_EXCESS)
+def rim_of(
+    rows: npt.NDArray[np.int32], cols: npt.NDArray[np.int32], site: npt.NDArray[np.intp]
+) -> BoolArray:
+    """Which pixels (n,) touch one that is not of their site, by a side or a corner."""
+    width = int(np.ptp(cols)) + 3
+    height = int(np.ptp(rows)) + 3
+    places = (site.astype(np.int64) * height + (rows - rows.min() + 1)) * width
+    places += cols - cols.min() + 1
+    known = np.sort(places)
+    inside = np.ones(len(places), np.bool_)
+    for offset in (-width - 1, -width, -width + 1, -1, 1, width - 1, width, width + 1):
+        there = np.searchsorted(known, places + offset)
+        inside &= known[np.minimum(there, len(known) - 1)] == places + offset
+    return ~inside

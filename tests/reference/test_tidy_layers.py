@@ -269,3 +269,42 @@ def test_a_guide_that_is_the_same_everywhere_is_refused() -> None:
     context = Context(lambda layer_id, _: layers[layer_id])
     with pytest.raises(BadSettingsError, match="same everywhere"):
         spec.prepare((raster_of(codes),), settings, context, None)  # type: ignore[arg-type]
+
+
+@pytest.mark.parametrize("shape_of_window", ["square", "round"])
+def test_ties_go_to_the_larger_share(shape_of_window: str) -> None:
+    """Counted by SciPy: of the most frequent classes the pixel's own, else that with the largest
+    share there, where there are shares, else the lower code."""
+    codes = make_codes(5)
+    shares = np.nan_to_num(shares_of(codes), nan=-1.0)
+    window = np.ones((3, 3))
+    counts = np.stack(
+        [ndimage.correlate((codes == k).astype(float), window, mode="constant") for k in KNOWN]
+    )
+    most = counts == counts.max(axis=0)
+    own = (codes == KNOWN[:, None, None]) & most
+    likely = np.where(most, shares, -np.inf).argmax(axis=0)
+    want = np.where(own.any(axis=0) | ~np.isin(codes, KNOWN), codes, KNOWN[likely])
+    settings = {"window_px": 3, "shape": shape_of_window}  # of three by three both are alike
+    got = tidied("majority", codes, shares_id=SHARES, **settings)
+    assert np.array_equal(got, want)
+    plain = tidied("majority", codes, **settings)
+    assert (got != plain).sum() > 0
+    assert most.sum(axis=0)[got != plain].min() > 1, "only ties"
+
+
+def test_unclassified_pixels_get_the_largest_share_else_the_nearest_class() -> None:
+    codes = make_codes(6)
+    shares = shares_of(codes)
+    nearest = tidied("fill", codes, furthest_px=2)
+    got = tidied("fill", codes, furthest_px=2, shares_id=SHARES)
+    gaps, known = codes == 255, ~np.isnan(shares).any(axis=0)
+    best = KNOWN[np.nan_to_num(shares).argmax(axis=0)]
+    assert (gaps & known).any() and (gaps & ~known).any()
+    assert np.array_equal(got, np.where(gaps & known, best, nearest))
+    piece = Window(7, 9, 25, 31)
+    made = open_step("fill", codes, furthest_px=2, shares_id=SHARES)
+    assert np.array_equal(read(made, piece), got[piece.slices])
+    assert "largest share" in TIDYINGS["fill"].say(
+        validate_settings(TIDYINGS["fill"], {"shares_id": SHARES})
+    )

@@ -20,6 +20,8 @@ export interface FieldSchema {
   widget?: string;
   /** The name of a field whose value this one may not have. */
   differs_from?: string;
+  /** What choosing nothing is called, where that may be chosen. */
+  none?: string;
   /** May be left empty. */
   optional?: boolean;
 }

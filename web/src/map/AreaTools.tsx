@@ -1,19 +1,31 @@
 import { CornerHint } from "./CornerHint";
 import type { Coordinate } from "./linkedView";
 import { type Outline, outlineOf } from "./sites";
-import { type DrawTool, useDraw } from "./useDraw";
+import { useBrush } from "./useBrush";
+import { type AreaTool, useDraw } from "./useDraw";
 import { useKeyboardSketch } from "./useKeyboardSketch";
 
 interface Props {
-  readonly tool: DrawTool | null;
+  readonly tool: AreaTool | null;
   readonly colour: string;
+  /** Side of a pixel in the units of the map. */
+  readonly pixel: number;
   readonly crosshair: () => Coordinate | null;
   readonly onDrawn: (outline: Outline) => void;
+  readonly onPainted: (places: Coordinate[], on: boolean) => void;
 }
 
-/** Draw an outline that is no training site, with the pointer or with the keyboard. */
-export function AreaTools({ tool, colour, crosshair, onDrawn }: Props) {
-  const cornerWaits = useDraw(tool, colour, onDrawn);
-  useKeyboardSketch({ tool, colour, crosshair, onDrawn: (ring) => onDrawn(outlineOf(ring)) });
+/** Draw an outline that is no training site, or paint pixels, with the pointer or the keyboard. */
+export function AreaTools(props: Props) {
+  const { tool, colour, crosshair, onDrawn } = props;
+  const drawing = tool === "brush" ? null : tool;
+  const cornerWaits = useDraw(drawing, colour, onDrawn);
+  useKeyboardSketch({
+    tool: drawing,
+    colour,
+    crosshair,
+    onDrawn: (ring) => onDrawn(outlineOf(ring)),
+  });
+  useBrush({ ...props, active: tool === "brush" });
   return cornerWaits ? <CornerHint /> : null;
 }

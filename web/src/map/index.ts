@@ -9,7 +9,7 @@ export { type Clip, TileLayer } from "./TileLayer";
 export { ALL_THERE, type TileState } from "./tileWatch";
 export { AreasLayer } from "./AreasLayer";
 export { AreaTools } from "./AreaTools";
-export type { DrawTool } from "./useDraw";
+export type { AreaTool } from "./useDraw";
 export { LitLayer } from "./LitLayer";
 export { LinePlace } from "./LinePlace";
 export { LineTools } from "./LineTools";

@@ -8,6 +8,8 @@ import { useDrawBox } from "./useDrawBox";
 import { useMap } from "./useMap";
 
 export type DrawTool = "outline" | "rectangle" | "circle";
+/** What draws areas that are no sites. */
+export type AreaTool = Exclude<DrawTool, "circle"> | "brush";
 
 const RINGS = { rectangle: rectangleOf, circle: circleOf };
 

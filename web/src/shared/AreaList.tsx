@@ -4,7 +4,7 @@ import { useState } from "react";
 import { sentenceOf } from "../api/problem";
 import { useReadBoundary } from "../api/queries/corrections";
 import type { Boundary } from "../api/types";
-import type { Outline } from "../map";
+import type { AreaTool, Outline } from "../map";
 import { CrsField } from "./CrsField";
 import { FileButton } from "./FileButton";
 import { formatHectares } from "./format";
@@ -14,6 +14,12 @@ import { ServerBoundaries } from "./ServerBoundaries";
 import { useStudyId } from "./study";
 import { Toggle } from "./Toggle";
 import { useWork } from "./workStore";
+
+const TOOL_WORDS: Record<AreaTool, string> = {
+  outline: "Click the corners on a pane; a double click ends it.",
+  rectangle: "Drag a box on a pane, or click two opposite corners.",
+  brush: "Drag over pixels, or press Space at the crosshair; with Shift they are taken out again.",
+};
 
 /** Areas in hand: drawn on the panes, or read from a boundary file in any coordinate system. */
 export function AreaList() {
@@ -50,6 +56,11 @@ export function AreaList() {
           on={areaTool === "rectangle"}
           onClick={() => set({ areaTool: areaTool === "rectangle" ? null : "rectangle" })}
         />
+        <Toggle
+          label="Brush"
+          on={areaTool === "brush"}
+          onClick={() => set({ areaTool: areaTool === "brush" ? null : "brush" })}
+        />
         <FileButton
           label="Boundary file"
           size="xs"
@@ -60,9 +71,7 @@ export function AreaList() {
       <ServerBoundaries onPath={(path) => read(path, null)} />
       {areaTool !== null && (
         <Text color="quiet" mt="1">
-          {areaTool === "outline"
-            ? "Click the corners on a pane; a double click ends it."
-            : "Drag a box on a pane, or click two opposite corners."}
+          {TOOL_WORDS[areaTool]}
         </Text>
       )}
       {reading.data && <BoundaryNews boundary={reading.data} />}

@@ -1,4 +1,4 @@
-import type { Coordinate, DrawTool, LinkedView, Outline, SiteTool } from "../map";
+import type { AreaTool, Coordinate, LinkedView, Outline, SiteTool } from "../map";
 import type { PaneIndex } from "./view";
 import { createForStudy } from "./studyStore";
 
@@ -66,7 +66,7 @@ interface WorkStore {
   /** Outlines drawn or read, in the study's coordinate system. */
   areas: readonly DrawnArea[];
   /** Drawing such an outline just now. */
-  areaTool: DrawTool | null;
+  areaTool: AreaTool | null;
   /** Drawing the line of the readout just now. */
   lineTool: boolean;
   cloud: Cloud | null;

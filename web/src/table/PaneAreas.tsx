@@ -4,6 +4,7 @@ import { AreasLayer, AreaTools, type Outline, type SiteShape } from "../map";
 import { crosshairNow } from "../shared/pointerStore";
 import { useOverlay } from "../shared/useOverlay";
 import { useWork } from "../shared/workStore";
+import { usePaintedArea } from "./usePaintedArea";
 
 const COLOUR = "#1F6F94";
 
@@ -30,12 +31,20 @@ export function PaneAreas() {
       areaTool: null,
     });
   };
+  const { paint, pixel } = usePaintedArea();
   const shown = useOverlay("areas");
   if (!shown && areaTool === null) return null;
   return (
     <>
       <AreasLayer shapes={shapes} />
-      <AreaTools tool={areaTool} colour={COLOUR} crosshair={crosshairNow} onDrawn={draw} />
+      <AreaTools
+        tool={areaTool}
+        colour={COLOUR}
+        pixel={pixel}
+        crosshair={crosshairNow}
+        onDrawn={draw}
+        onPainted={paint}
+      />
     </>
   );
 }

@@ -43,7 +43,9 @@ export function EditsWidget({ field, value, onChange }: WidgetProps) {
       </Box>
       <Flex mt="1">
         <Quiet type="button" disabled={areas.length === 0} onClick={take}>
-          {areas.length === 0 ? "Draw an area, to edit it" : `Edit ${plural(areas.length, "area")}`}
+          {areas.length === 0
+            ? "Draw or paint an area, to edit it"
+            : `Edit ${plural(areas.length, "area")}`}
         </Quiet>
       </Flex>
     </>

@@ -22,12 +22,12 @@ export function SharesWidget({ field, value, onChange }: WidgetProps) {
         help={field.description ?? ""}
         value={known ? String(value) : ""}
         options={[
-          ...(known ? [] : [{ value: "", label: "choose a layer" }]),
+          ...(known && !field.none ? [] : [{ value: "", label: field.none ?? "choose a layer" }]),
           ...layers.map(({ id, title }) => ({ value: String(id), label: title })),
         ]}
-        onValue={(id) => onChange(Number(id))}
+        onValue={(id) => onChange(id === "" ? null : Number(id))}
       />
-      {map && !known && (
+      {map && !known && (!field.none || layers.length === 0) && (
         <Flex mt="1">
           <Quiet
             type="button"

@@ -6,7 +6,7 @@ every pixel took most of the time.
 
 import numba
 import numpy as np
-from numba import boolean, int64, uint8, void
+from numba import boolean, float32, int64, uint8, void
 
 from kitesort.core.kernels import KERNEL, read_only
 
@@ -15,10 +15,11 @@ NONE = -(2**62)  # below any count
 
 
 @numba.njit(**KERNEL)
-def _decide_row(counts, places, r, most, weight, minority, may_change, may_win, out):  # type: ignore[no-untyped-def]
+def _decide_row(counts, places, r, most, weight, minority, may_change, may_win, shares, out):  # type: ignore[no-untyped-def]
     """What the pixels of a row become: the most frequent class of each one's counts (cols, places),
-    or the least frequent of those that are there; of equals its own, else the first. One whose
-    class fills more than half of the window stays at once."""
+    or the least frequent of those that are there; of equals its own, else that with the larger of
+    the ``shares`` (places, rows, cols), where there are any, else the first. One whose class fills
+    more than half of the window stays at once."""
     sign = -1 if minority else 1
     for c in range(places.shape[1]):
         centre = int64(places[r, c])
@@ -35,6 +36,12 @@ def _decide_row(counts, places, r, most, weight, minority, may_change, may_win, 
             if n > found and n != 0 and k != centre and may_win[k]:
                 best, found = k, n
         out[r, c] = best
+        if shares.shape[0] == 0 or best == centre:
+            continue
+        for k in range(may_win.size):
+            tied = sign * int64(counts[c, k]) == found and may_win[k] and k != centre
+            if tied and shares[k, r, c] > shares[out[r, c], r, c]:
+                out[r, c] = k
 
 
 @numba.njit(**KERNEL)
@@ -71,11 +78,11 @@ def _slide(columns, radius, counts):  # type: ignore[no-untyped-def]
 @numba.njit(
     void(
         read_only(uint8, 2), int64, int64, boolean, read_only(boolean, 1), read_only(boolean, 1),
-        uint8[:, ::1],
+        read_only(float32, 3), uint8[:, ::1],
     ),
     **KERNEL,
 )  # fmt: skip
-def filter_square(places, radius, weight, minority, may_change, may_win, out):  # type: ignore[no-untyped-def]
+def filter_square(places, radius, weight, minority, may_change, may_win, shares, out):  # type: ignore[no-untyped-def]
     """``places`` (rows, cols): of each pixel's class in a list, or the list's length where it takes
     no part. Every column keeps its counts, so that a step to the side adds one and takes one away.
     """
@@ -87,7 +94,7 @@ def filter_square(places, radius, weight, minority, may_change, may_win, out):  
         _move_down(columns, places, r, radius)
         if r >= 0:
             _slide(columns, radius, counts)
-            _decide_row(counts, places, r, most, weight, minority, may_change, may_win, out)
+            _decide_row(counts, places, r, most, weight, minority, may_change, may_win, shares, out)
 
 
 @numba.njit(**KERNEL)
@@ -110,14 +117,14 @@ def _slide_round(places, r, widths, counts):  # type: ignore[no-untyped-def]
 @numba.njit(
     void(
         read_only(uint8, 2), read_only(int64, 1), int64, boolean, read_only(boolean, 1),
-        read_only(boolean, 1), uint8[:, ::1],
+        read_only(boolean, 1), read_only(float32, 3), uint8[:, ::1],
     ),
     **KERNEL,
 )  # fmt: skip
-def filter_round(places, widths, weight, minority, may_change, may_win, out):  # type: ignore[no-untyped-def]
+def filter_round(places, widths, weight, minority, may_change, may_win, shares, out):  # type: ignore[no-untyped-def]
     """The same in a window whose rows reach ``widths`` (2 radius + 1,) to both sides."""
     counts = np.empty((places.shape[1], may_win.size + 1), np.int16)
     most = (2 * widths + 1).sum()
     for r in range(places.shape[0]):
         _slide_round(places, r, widths, counts)
-        _decide_row(counts, places, r, most, weight, minority, may_change, may_win, out)
+        _decide_row(counts, places, r, most, weight, minority, may_change, may_win, shares, out)

@@ -19,6 +19,7 @@ from kitesort.core.raster.patches import label_patches
 from kitesort.core.raster.protocol import Block, Raster, masked_block
 from kitesort.core.settings import Settings
 from kitesort.core.tidy.methods._fill_kernel import fill_nearest
+from kitesort.core.tidy.methods._shares import Shares, open_shares
 
 FURTHEST = 50
 LARGEST_HOLE = 400
@@ -32,6 +33,13 @@ class FillSettings(Settings):
         le=FURTHEST,
         title="At most so far",
         description="In pixels; what has no class within that stays without one.",
+    )
+    shares_id: int | None = Field(
+        None,
+        title="By shares",
+        description="An unclassified pixel gets the class with the largest share there, if a layer "
+        "with shares is chosen; the nearest one where it has none.",
+        json_schema_extra={"widget": "shares", "none": "not: the nearest class"},
     )
     unclassified: bool = Field(
         True, title="Fill unclassified", description="Pixels that no class was near enough to."
@@ -80,13 +88,15 @@ def fill(codes: Codes, wanted: npt.NDArray[np.bool_], furthest: int) -> Codes:
 class _Filled(NativeReading):
     source: Raster
     settings: FillSettings
+    shares: Shares | None
 
     @property
     def bands(self) -> tuple[Band, ...]:
         return self.source.bands
 
     def _told(self) -> tuple[str, ...]:
-        return self.source.fingerprint, f"filled {self.settings}"
+        shares = self.shares.signature if self.shares else ""
+        return self.source.fingerprint, f"filled {self.settings} {shares}"
 
     def read_native(self, window: Window, roles: tuple[str, ...]) -> Block:
         s, grid = self.settings, self.source.grid
@@ -101,6 +111,9 @@ class _Filled(NativeReading):
             wanted |= self._holes(codes, wide)
         out = fill(codes, wanted, s.furthest_px)
         here = out[top : top + window.height, left : left + window.width]
+        if s.unclassified and self.shares is not None:
+            before = codes[top : top + window.height, left : left + window.width]
+            here = _by_shares(here, before == UNCLASSIFIED_CODE, self.shares, window)
         return masked_block(here[None].astype(np.float32), here != NODATA_CODE)
 
     def _holes(self, codes: Codes, wide: Window) -> npt.NDArray[np.bool_]:
@@ -121,16 +134,29 @@ class _Filled(NativeReading):
         return np.asarray(empty & small[labels])
 
 
-def _open(raster: Raster, settings: FillSettings, _: Context) -> Raster:
+def _by_shares(
+    codes: Codes, wanted: npt.NDArray[np.bool_], shares: Shares, window: Window
+) -> Codes:
+    """Wanted pixels with the class of the largest share there, the first of equals."""
+    values = shares.read(window)
+    known = wanted & ~np.isnan(values).any(axis=0)
+    best = np.array(shares.codes, np.uint8)[np.nan_to_num(values).argmax(axis=0)]
+    return np.where(known, best, codes).astype(np.uint8)
+
+
+def _open(raster: Raster, settings: FillSettings, context: Context) -> Raster:
     if not settings.unclassified and settings.holes_px == 0:
         raise BadSettingsError("Say what is to be filled: unclassified pixels, holes, or both.")
-    return _Filled(raster, settings)
+    chosen = settings.shares_id
+    shares = None if chosen is None else open_shares(raster, chosen, context)
+    return _Filled(raster, settings, shares)
 
 
 def _say(s: FillSettings) -> str:
     what = ["unclassified pixels"] * s.unclassified
     what += [f"holes below {s.holes_px} pixels"] * bool(s.holes_px)
-    return f"{' and '.join(what)} given the nearest class within {s.furthest_px} pixels"
+    likely = "the class with the largest share, else " if s.shares_id is not None else ""
+    return f"{' and '.join(what)} given {likely}the nearest class within {s.furthest_px} pixels"
 
 
 SPEC = Operation(
@@ -144,6 +170,7 @@ SPEC = Operation(
     settings=FillSettings,
     open=of_one(_open),
     say=_say,
+    others=lambda s: () if s.shares_id is None else (s.shares_id,),
     takes=frozenset({"classes"}),
     native_side=NATIVE_SIDE,
 )

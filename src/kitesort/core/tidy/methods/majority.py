@@ -7,12 +7,14 @@ import numpy as np
 from pydantic import Field, field_validator
 
 from kitesort.core.errors import BadSettingsError
+from kitesort.core.grid import Window
 from kitesort.core.legend import NODATA_CODE, UNCLASSIFIED_CODE
 from kitesort.core.operation import Context, Operation, of_one
 from kitesort.core.raster.class_codes import Codes, codes_in, flags, legend_of, require_codes
 from kitesort.core.raster.neighbourhood import Around, NativeRaster
 from kitesort.core.raster.protocol import Float32Array, Raster, roles_of
 from kitesort.core.settings import Settings, require_odd, titled
+from kitesort.core.tidy.methods._shares import Shares, open_shares
 from kitesort.core.tidy.methods._window_kernel import filter_round, filter_square
 
 LARGEST = 31
@@ -64,6 +66,13 @@ class MajoritySettings(Settings):
         description="No pixel becomes another class; none chosen means all.",
         json_schema_extra={"widget": "class codes"},
     )
+    shares_id: int | None = Field(
+        None,
+        title="Ties by shares",
+        description="Where several classes are as frequent, and the pixel's own is none of them, "
+        "the one with the largest share there wins, else the lower code.",
+        json_schema_extra={"widget": "shares", "none": "not: the lower code wins"},
+    )
     with_unclassified: bool = Field(
         False,
         title="Unclassified takes part",
@@ -82,25 +91,32 @@ class _Filter:
 
     settings: MajoritySettings
     codes: tuple[int, ...]
+    shares: Shares | None
 
     def __call__(self, around: Around) -> Float32Array:
         table = np.full(256, len(self.codes), np.uint8)
         table[list(self.codes)] = np.arange(len(self.codes))
         whole = codes_in(around.block)
-        found = self._filtered(table[whole])
+        found = self._filtered(table[whole], self._shares(around.window))
         back = np.array([*self.codes, NODATA_CODE], np.uint8)[found]
         kept = np.where(table[whole] == len(self.codes), whole, back)
         return around.pick(kept[None].astype(np.float32))
 
-    def _filtered(self, places: Codes) -> Codes:
+    def _shares(self, window: Window) -> Float32Array:
+        """Of the codes; of none where ties are not decided by them."""
+        if self.shares is None:
+            return np.empty((0, window.height, window.width), np.float32)
+        return self.shares.read_for(self.codes, window)
+
+    def _filtered(self, places: Codes, shares: Float32Array) -> Codes:
         s, out = self.settings, np.empty_like(places)
         may_change, may_win = (flags(codes)[list(self.codes)] for codes in (s.changing, s.winning))
         minority, radius = s.rule == "minority", s.window_px // 2
         if s.shape == "square":
-            filter_square(places, radius, s.weight, minority, may_change, may_win, out)
+            filter_square(places, radius, s.weight, minority, may_change, may_win, shares, out)
         else:
             widths = half_widths(radius)
-            filter_round(places, widths, s.weight, minority, may_change, may_win, out)
+            filter_round(places, widths, s.weight, minority, may_change, may_win, shares, out)
         return out
 
 
@@ -111,7 +127,7 @@ def half_widths(radius: int) -> np.ndarray:
     return np.floor(np.sqrt((radius + 0.5) ** 2 - steps**2)).astype(np.int64)
 
 
-def _open(raster: Raster, settings: MajoritySettings, _: Context) -> Raster:
+def _open(raster: Raster, settings: MajoritySettings, context: Context) -> Raster:
     legend = legend_of(raster)
     require_codes(legend, settings.changing, "May change")
     require_codes(legend, settings.winning, "May win")
@@ -121,10 +137,12 @@ def _open(raster: Raster, settings: MajoritySettings, _: Context) -> Raster:
     codes = tuple(sorted(e.code for e in legend if e.code not in (*left_out, NODATA_CODE)))
     if not set(codes) & (set(settings.winning) or set(codes)):
         raise BadSettingsError("No class is left that may win. Choose at least one.")
-    radius = settings.window_px // 2
+    radius, chosen = settings.window_px // 2, settings.shares_id
+    shares = None if chosen is None else open_shares(raster, chosen, context)
+    told = f"{settings.rule} {settings} {shares.signature if shares else ''}"
     return NativeRaster(
-        raster, roles_of(raster), raster.bands, (radius, radius), _Filter(settings, codes),
-        f"{settings.rule} {settings}", largest=NATIVE_SIDE,
+        raster, roles_of(raster), raster.bands, (radius, radius),
+        _Filter(settings, codes, shares), told, largest=NATIVE_SIDE,
     )  # fmt: skip
 
 
@@ -140,10 +158,11 @@ SPEC = Operation(
     title="Majority filter",
     short="smoothed",
     good_for="Salt and pepper: single pixels take the class around them.",
-    source="Textbook moving window; windows end at the map's edge, ties keep the centre",
+    source="Textbook moving window, cut at the map's edge; ties: centre, larger share, lower code",
     settings=MajoritySettings,
     open=of_one(_open),
     say=_say,
+    others=lambda s: () if s.shares_id is None else (s.shares_id,),
     takes=frozenset({"classes"}),
     native_side=NATIVE_SIDE,
 )

@@ -11,14 +11,14 @@ from scipy import ndimage
 from kitesort.core.engine import Watch
 from kitesort.core.errors import BadSettingsError
 from kitesort.core.grid import Window
-from kitesort.core.legend import UNCLASSIFIED_CODE, share_roles
 from kitesort.core.operation import Context, Operation, of_one
-from kitesort.core.raster.class_codes import Codes, codes_in, legend_of
+from kitesort.core.raster.class_codes import Codes, codes_in
 from kitesort.core.raster.neighbourhood import Around, NativeRaster
 from kitesort.core.raster.protocol import Float32Array, Raster, require_same_grid, roles_of
 from kitesort.core.raster.sample import sample_pixels
 from kitesort.core.settings import Settings, require_odd, titled
 from kitesort.core.tidy.methods._scores_kernel import average_alike, set_likeness, settle
+from kitesort.core.tidy.methods._shares import Shares, open_shares
 
 NATIVE_SIDE = 1024
 LARGEST, MOST_ROUNDS = 31, 10
@@ -77,10 +77,9 @@ class ScoresSettings(Settings):
 
 @dataclass(frozen=True)
 class _Smoothing:
-    """Block function. ``roles``: of the shares, by code; ``guide``: whose edges are kept."""
+    """Block function. ``guide``: whose edges are kept."""
 
-    shares: Raster
-    roles: tuple[tuple[int, str], ...]
+    shares: Shares
     guide: Raster | None
     settings: ScoresSettings
 
@@ -92,16 +91,16 @@ class _Smoothing:
     @property
     def signature(self) -> str:
         guide = self.guide.fingerprint if self.guide else ""
-        return f"{self.shares.fingerprint} {self.roles} {guide} {self.settings}"
+        return f"{self.shares.signature} {guide} {self.settings}"
 
     def __call__(self, around: Around) -> Float32Array:
-        shares = self.shares.read(around.window, tuple(role for _, role in self.roles)).values
-        found = self._smoothed(around.window, codes_in(around.block), np.ascontiguousarray(shares))
+        shares = self.shares.read(around.window)
+        found = self._smoothed(around.window, codes_in(around.block), shares)
         return around.pick(found[None].astype(np.float32))
 
     def _smoothed(self, wide: Window, codes: Codes, shares: Float32Array) -> Codes:
         """A pixel without a class, or without shares, stays as it is."""
-        s, known = self.settings, np.array([code for code, _ in self.roles], np.uint8)
+        s, known = self.settings, np.array(self.shares.codes, np.uint8)
         none = len(known)
         table = np.full(256, none, np.uint8)
         table[known] = np.arange(none)
@@ -171,21 +170,13 @@ def _prepare(
 def _open(raster: Raster, settings: ScoresSettings, context: Context) -> Raster:
     if settings.shares_id is None:
         raise BadSettingsError("Choose the layer with the shares of this map's classes.")
-    shares = context.open_reference(settings.shares_id)
-    require_same_grid(raster, shares)
-    named = share_roles(e for e in legend_of(raster) if e.code != UNCLASSIFIED_CODE)
-    there = {band.role for band in shares.bands if band.kind == "measured"}
-    if missing := [role for role in named.values() if role not in there]:
-        raise BadSettingsError(
-            "The layer chosen does not hold the shares of this map's classes: there is no "
-            f"{missing[0]} in it. Choose the one that was made of the same classifier."
-        )
+    shares = open_shares(raster, settings.shares_id, context)
     guide = None if settings.guide_id is None else context.open_reference(settings.guide_id)
     if guide is not None:
         require_same_grid(raster, guide)
         if len(settings.spreads) != len(guide.bands):
             raise BadSettingsError("The scene whose edges are kept has other bands now.")
-    act = _Smoothing(shares, tuple(named.items()), guide, settings)
+    act = _Smoothing(shares, guide, settings)
     return NativeRaster(
         raster, roles_of(raster), raster.bands, (act.halo, act.halo), act, act.signature,
         largest=NATIVE_SIDE,

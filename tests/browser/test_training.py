@@ -95,6 +95,24 @@ def test_doubted_sites_are_named_shown_and_put_right(study_page: StudyPage) -> N
     expect(page.get_by_text(re.compile("the share told right went from"))).to_be_visible()
 
 
+def test_sites_are_compared_in_several_scenes_at_once(study_page: StudyPage) -> None:
+    """Each has its column and its number of sites that seem changed, which can be marked."""
+    page = study_page.page
+    page.get_by_role("tab", name="Sites").click()
+    choice = page.get_by_role("combobox", name="Compare with another scene")
+    choice.select_option(label="And on Spring pass")
+    heads = page.get_by_role("table", name="Training sites").get_by_role("columnheader")
+    expect(heads.filter(has_text="On Spring pass")).to_be_visible()
+    choice.select_option(label="And on Two years earlier")
+    earlier = page.get_by_role("region", name="On Two years earlier")
+    expect(earlier).to_contain_text(re.compile(r"[1-9]\d* sites? seems? changed"))
+    n_changed = int(re.findall(r"(\d+) site", earlier.inner_text())[0])
+    earlier.get_by_role("button", name="Mark them").click()
+    expect(page.get_by_text(re.compile(f"^{n_changed} sites? marked"))).to_be_visible()
+    page.get_by_role("button", name="Leave out Two years earlier").click()
+    expect(heads.filter(has_text="Two years earlier")).to_have_count(0)
+
+
 def test_sites_of_others_are_looked_at_and_brought_in(
     study_page: StudyPage, tmp_path: Path
 ) -> None:

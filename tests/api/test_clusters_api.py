@@ -54,6 +54,10 @@ def told_of(client: TestClient, layer_id: int) -> Json:
     return dict(answer.json())
 
 
+def map_body(s: SmallStudy) -> Json:
+    return {"scene_id": s.scene_id, "roles": list(ROLES)}
+
+
 def codes_of(layer_id: int) -> Any:
     raster = open_layer(layer_id)
     block = raster.read(raster.grid.whole, roles_of(raster)[:1])
@@ -234,6 +238,29 @@ def test_one_cluster_is_divided_and_the_others_are_not(
     assert names[-2:] == ["Cluster 2.2.1", "Cluster 2.2.2"]
     gone = client.post(f"/api/cluster-maps/{made}/divisions", json=body | {"code": 2})
     assert gone.status_code == 422 and "no such cluster" in gone.json()["detail"]
+
+
+def test_a_class_of_any_map_is_divided_too(client: TestClient, small_study: SmallStudy) -> None:
+    """The other classes keep code, name and pixels; the parts are those that k-means finds among
+    the pixels of the class alone."""
+    s = small_study
+    run = done(client, s, client.post(f"/api/studies/{s.id}/runs", json=map_body(s)))
+    before = codes_of(run["layer_id"])
+    address = f"/api/maps/{run['layer_id']}/divisions"
+    body = order(s, code=1, settings={"n_clusters": 2})
+    answer = client.post(address, json=body)
+    assert answer.status_code == 201, answer.text
+    made = answer.json()["layer_id"]
+    after = codes_of(made)
+    assert np.array_equal(before[before != 1], after[before != 1])
+    parts = np.unique(after[before == 1])
+    assert len(parts) == 2 and not set(parts) & set(np.unique(before))
+    (told,) = (m for m in client.get(f"/api/studies/{s.id}/maps").json() if m["id"] == made)
+    names = [e["name"] for e in told["legend"]]
+    assert "Water" not in names and {"Water.1", "Water.2"} <= set(names)
+    assert "divided into 2" in told["sentence"] and told["up_to_date"]
+    gone = client.post(address, json=body | {"code": 77})
+    assert gone.status_code == 422 and "no such class" in gone.json()["detail"]
 
 
 def test_numbers_of_clusters_are_tried(client: TestClient, small_study: SmallStudy) -> None:

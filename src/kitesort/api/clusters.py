@@ -40,7 +40,6 @@ from kitesort.store.studies import get_study
 from kitesort.study.cluster_maps import (
     ClusterFacts,
     Suggested,
-    divide_cluster,
     look_colours,
     map_facts,
     named_recipe,
@@ -56,6 +55,8 @@ from kitesort.study.clustering import (
     parse_order,
     remembered_clusters,
 )
+from kitesort.study.dividing import divide_class, divide_cluster
+from kitesort.study.maps import get_map
 from kitesort.study.rasters import for_display, layer_record, open_layer, usable_tile
 
 router = APIRouter(tags=["clusters"])
@@ -281,6 +282,13 @@ def divide(layer_id: Id, body: DivideCreate) -> MadeMapOut:
     """A new map in which one cluster is divided further."""
     layer = require_clusters(layer_id)
     made = divide_cluster(layer_id, body.code, _order(layer.study_id, body))
+    return MadeMapOut(layer_id=made.id, title=made.title)
+
+
+@router.post("/maps/{layer_id}/divisions", status_code=201)
+def divide_map(layer_id: Id, body: DivideCreate) -> MadeMapOut:
+    """A new map in which one class of any class map is parted into clusters."""
+    made = divide_class(layer_id, body.code, _order(get_map(layer_id).study_id, body))
     return MadeMapOut(layer_id=made.id, title=made.title)
 
 

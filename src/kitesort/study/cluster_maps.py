@@ -1,4 +1,4 @@
-"""Kept maps of clusters: what each cluster is like, which class it is, and dividing one further."""
+"""Kept maps of clusters: what each cluster is like, and which class it is."""
 
 from collections.abc import Mapping
 from dataclasses import dataclass
@@ -6,17 +6,13 @@ from dataclasses import dataclass
 import numpy as np
 import numpy.typing as npt
 
-from kitesort.core.classify.given import given_of
 from kitesort.core.classify.operations.clusters import SPEC as CLUSTERS
 from kitesort.core.classify.operations.clusters import ClustersSettings
-from kitesort.core.classify.operations.divide import MOST_CODE, DivideSettings
 from kitesort.core.classify.operations.divide import SPEC as DIVIDE
 from kitesort.core.classify.operations.named import SPEC as NAMED
 from kitesort.core.classify.operations.named import NamedClass, NamedCode, NamedSettings
-from kitesort.core.classify.stored import ToldClassifier, write_classifier
-from kitesort.core.cluster.groups import find_groups, has_mixed_units
+from kitesort.core.classify.stored import ToldClassifier
 from kitesort.core.cluster.places import typical_places
-from kitesort.core.cluster.protocol import CountedSettings
 from kitesort.core.cluster.sample import ClusterSample, read_sample
 from kitesort.core.cluster.tree import Joint, cluster_tree
 from kitesort.core.display.tile import VEIL
@@ -29,21 +25,18 @@ from kitesort.core.raster.class_codes import codes_in
 from kitesort.core.raster.joined import JoinedRaster, Member
 from kitesort.core.raster.protocol import Raster, roles_of
 from kitesort.core.recipe import Node, Recipe, open_recipe, source_of
-from kitesort.store.classifiers import keep_classifier
-from kitesort.store.cluster_names import first_names, names_of
-from kitesort.store.database import transaction
-from kitesort.store.layers import free_title, recipe_of
+from kitesort.store.cluster_names import names_of
+from kitesort.store.layers import recipe_of
 from kitesort.store.records import Layer
 from kitesort.store.scheme import list_classes
 from kitesort.study.applying import stored_classifier
-from kitesort.study.clustering import LIVE_PIXELS, ClusterOrder, Found
-from kitesort.study.maps import add_map, get_map
+from kitesort.study.clustering import LIVE_PIXELS
+from kitesort.study.maps import get_map
 from kitesort.study.newest import Newest
-from kitesort.study.rasters import READER, layer_record, left_out_flags, open_layer, study_crs
-from kitesort.study.training import make_training, map_recipe, samples_of
+from kitesort.study.rasters import READER, layer_record, open_layer, study_crs
+from kitesort.study.training import make_training, samples_of
 
 CODE = "code"
-READ_FOR_PARTS = 400_000  # pixels of which those of one cluster are taken
 KEPT_FACTS = 8
 ROOM = 14
 SIDE = 512  # of the windows in which codes are looked up
@@ -119,7 +112,7 @@ def _look(layer_id: int) -> MapFacts:
     told = stored_classifier(settings.classifier).told
     scene_id = layer.map.scene_id
     assert scene_id is not None
-    codes, sample = _coded_sample(layer_id, scene_id, told.roles, LIVE_PIXELS)
+    codes, sample = coded_sample(layer_id, scene_id, told.roles, LIVE_PIXELS)
     areas = layer.areas.pixels if layer.areas else None
     entries = [e for e in layer.map.legend if e.code != UNCLASSIFIED_CODE]
     parts = [_part(sample, codes == e.code) for e in entries]
@@ -179,7 +172,7 @@ def _part(sample: ClusterSample, here: npt.NDArray[np.bool_]) -> tuple[Float64Ar
     return s.mean, s.standard_deviation
 
 
-def _coded_sample(
+def coded_sample(
     layer_id: int, scene_id: int, roles: tuple[str, ...], most: int
 ) -> tuple[npt.NDArray[np.int64], ClusterSample]:
     """Pixels of the scene with the code (n,) that the map has there."""
@@ -290,57 +283,6 @@ def look_colours(layer_id: int, lit: int | None) -> dict[int, tuple[int, int, in
 
 
 GREYS = (112, 140, 168, 126, 154)
-
-
-def divide_cluster(layer_id: int, code: int, order: ClusterOrder) -> Layer:
-    """A new map in which one cluster is clustered again by itself; the others, and their classes,
-    stay as they are.
-
-    Raises
-    ------
-    InputError : no such cluster, or its pixels cannot be divided. TooFewPixelsError
-    """
-    layer = require_clusters(layer_id)
-    entries = {e.code: e for e in layer.map.legend if e.code != UNCLASSIFIED_CODE}
-    if code not in entries:
-        raise InputError("There is no such cluster in this map any more.")
-    if layer.map.scene_id != order.scene_id:
-        raise InputError("A cluster is divided by bands of the scene that it was found in.")
-    stored = _parts_of(layer_id, code, order).stored(
-        open_layer(order.scene_id, "work"), f"{entries[code].name} of {layer.title}, divided"
-    )
-    first, n = max(entries) + 1, len(stored.told.classes)
-    if first + n - 1 > MOST_CODE:
-        raise InputError(f"A map has at most {MOST_CODE} clusters; there is no room for more.")
-    title = free_title(layer.study_id, f"{layer.title}, {entries[code].name} divided"[:118])
-    with transaction():
-        kept = keep_classifier(
-            layer.study_id, title, stored, f"parts-{layer_id}-{first}-{code}.zip"
-        )
-        settings = DivideSettings(
-            code=code,
-            name=entries[code].name,
-            classifier=given_of(kept.id, write_classifier(stored), title, stored.told),
-            first_code=first,
-            n_parts=n,
-            excluded=left_out_flags(order.scene_id),
-        )
-        recipe = map_recipe(order.scene_id, DIVIDE.id, settings)
-        recipe = recipe.model_copy(update={"inputs": (recipe_of(layer_id), *recipe.inputs)})
-        made = add_map(layer.study_id, recipe, open_recipe(recipe, READER), title=title)
-        names = {c: k for c, k in names_of(layer_id).items() if c != code}
-        first_names(layer.study_id, made.id, names)
-    return made
-
-
-def _parts_of(layer_id: int, code: int, order: ClusterOrder) -> Found:
-    if not isinstance(order.settings, CountedSettings):
-        raise InputError("Say in how many parts the cluster is to be divided.")
-    codes, sample = _coded_sample(layer_id, order.scene_id, order.roles, READ_FOR_PARTS)
-    mine = sample.where(codes == code).drawn(LIVE_PIXELS)
-    mixed = has_mixed_units(open_layer(order.scene_id), order.roles)
-    groups = find_groups(mine, order.spec, order.settings, order.seed, mixed_units=mixed)
-    return Found(order, mine, groups)
 
 
 def named_share(facts: MapFacts, names: Mapping[int, int]) -> float:

@@ -2730,6 +2730,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/maps/{layer_id}/divisions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Divide Map
+         * @description A new map in which one class of any class map is parted into clusters.
+         */
+        post: operations["divide_map"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/cluster-maps/{layer_id}/map": {
         parameters: {
             query?: never;
@@ -11467,6 +11487,41 @@ export interface operations {
         };
     };
     divide: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                layer_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DivideCreate"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MadeMapOut"];
+                };
+            };
+            /** @description Refused, and why */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    divide_map: {
         parameters: {
             query?: never;
             header?: never;

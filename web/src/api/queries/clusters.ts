@@ -115,6 +115,18 @@ export function useNameClusters(studyId: number) {
   );
 }
 
+/** One class of any map parted into clusters, in a new map. */
+export function useDivideClass(studyId: number) {
+  return useEdit(studyId, ({ layerId, ...order }: DivideOrder & { layerId: number }) =>
+    body(
+      client.POST("/api/maps/{layer_id}/divisions", {
+        params: { path: { layer_id: layerId } },
+        body: order,
+      }),
+    ),
+  );
+}
+
 export function useDivide(studyId: number) {
   return useEdit(studyId, ({ layerId, ...order }: DivideOrder & { layerId: number }) =>
     body(

@@ -8,6 +8,7 @@ import { formatCount } from "../../shared/format";
 import { KeepAct } from "../../shared/KeepAct";
 import { MapChoice } from "../../shared/MapChoice";
 import { tellNews } from "../../shared/notices";
+import { OnDemandPopover } from "../../shared/OnDemandPopover";
 import { Part } from "../../shared/Part";
 import { Quiet } from "../../shared/Quiet";
 import { Remark } from "../../shared/Remark";
@@ -16,6 +17,7 @@ import { useShownMap } from "../../shared/useShownMap";
 import { useView, useViewStore } from "../../shared/viewStore";
 import { useWork } from "../../shared/workStore";
 import { AreaTable } from "./AreaTable";
+import { DivideClass } from "./DivideClass";
 
 /** The kept class maps: how much of each class there is. */
 export function ClassMaps() {
@@ -62,6 +64,13 @@ export function ClassMaps() {
             Beside another
           </Quiet>
         )}
+        <OnDemandPopover
+          button={<Quiet type="button">Divide a class</Quiet>}
+          placement="top-end"
+          width="19rem"
+        >
+          {(close) => <DivideClass map={map} onDone={close} />}
+        </OnDemandPopover>
       </Flex>
       <AreaTable legend={map.legend} label={`Areas of ${map.title}`} />
       <CountsOf map={map} />

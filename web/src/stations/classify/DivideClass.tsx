@@ -1,0 +1,72 @@
+import { Flex, Text } from "@chakra-ui/react";
+import { useState } from "react";
+
+import { useDivideClass } from "../../api/queries/clusters";
+import type { ClassMap } from "../../api/types";
+import { plural } from "../../shared/format";
+import { Quiet } from "../../shared/Quiet";
+import { Select } from "../../shared/Select";
+import { useStudyId } from "../../shared/study";
+import { useView, useViewStore } from "../../shared/viewStore";
+
+const PARTS = [2, 3, 4] as const;
+const UNCLASSIFIED = 255;
+
+interface Props {
+  readonly map: ClassMap;
+  readonly onDone: () => void;
+}
+
+/** A class that is two things at once, parted into clusters in a new map; the other one stays. */
+export function DivideClass({ map, onDone }: Props) {
+  const divide = useDivideClass(useStudyId());
+  const { roles, sceneId } = useView();
+  const setPane = useViewStore((store) => store.setPane);
+  const classes = map.legend.filter(({ code }) => code !== UNCLASSIFIED);
+  const [code, setCode] = useState(classes[0]?.code ?? 1);
+  const act = (n: number) =>
+    divide.mutate(
+      {
+        layerId: map.id,
+        code,
+        scene_id: sceneId,
+        roles,
+        method: "k-means",
+        settings: { n_clusters: n },
+        seed: 0,
+      },
+      {
+        onSuccess: ({ layer_id }) => {
+          setPane(1, { kind: "map", layerId: layer_id });
+          onDone();
+        },
+      },
+    );
+  return (
+    <>
+      <Select
+        label="Class that is two things"
+        value={String(code)}
+        options={classes.map((one) => ({ value: String(one.code), label: one.name }))}
+        onValue={(value) => setCode(Number(value))}
+      />
+      <Text color="quiet" mt="1">
+        Its pixels are clustered by themselves (k-means) on {plural(roles.length, "band")} of the
+        work scene; the others stay as they are. Name the parts in Tidy, by Recode and join.
+      </Text>
+      <Flex mt="1.5" gap="4">
+        {PARTS.map((n) => (
+          <Quiet
+            key={n}
+            type="button"
+            minH="24px"
+            disabled={divide.isPending}
+            onClick={() => act(n)}
+          >
+            Divide in {n}
+          </Quiet>
+        ))}
+      </Flex>
+    </>
+  );
+}

@@ -3,7 +3,7 @@
 from kitesort.core.classify.given import given_of
 from kitesort.core.classify.operations.divide import MOST_CODE, DivideSettings
 from kitesort.core.classify.operations.divide import SPEC as DIVIDE
-from kitesort.core.classify.stored import write_classifier
+from kitesort.core.classify.stored import StoredClassifier, write_classifier
 from kitesort.core.cluster.groups import find_groups, has_mixed_units
 from kitesort.core.cluster.protocol import CountedSettings
 from kitesort.core.errors import InputError
@@ -37,8 +37,9 @@ def divide_cluster(layer_id: int, code: int, order: ClusterOrder) -> Layer:
     if layer.map.scene_id != order.scene_id:
         raise InputError("A cluster is divided by bands of the scene that it was found in.")
     names = {c: k for c, k in names_of(layer_id).items() if c != code}
+    parts = _find_parts(layer, code, order)
     with transaction():
-        made = _divided(layer, recipe_of(layer_id), code, order)
+        made = _add_divided(layer, recipe_of(layer_id), code, order.scene_id, parts)
         first_names(layer.study_id, made.id, names)
     return made
 
@@ -53,17 +54,17 @@ def divide_class(layer_id: int, code: int, order: ClusterOrder) -> Layer:
     """
     layer = get_map(layer_id)
     _require(layer, code, "class")
+    parts = _find_parts(layer, code, order)
+    source = LayerLeaf(layer_id=layer.id, name=layer.title)
     with transaction():
-        return _divided(layer, LayerLeaf(layer_id=layer.id, name=layer.title), code, order)
+        return _add_divided(layer, source, code, order.scene_id, parts)
 
 
-def _divided(layer: Layer, source: Recipe, code: int, order: ClusterOrder) -> Layer:
+def _add_divided(
+    layer: Layer, source: Recipe, code: int, scene_id: int, stored: StoredClassifier
+) -> Layer:
     entries = _entries(layer)
-    name = entries[code].name
-    stored = _parts_of(layer.id, code, order).stored(
-        open_layer(order.scene_id, "work"), f"{name} of {layer.title}, divided"
-    )
-    first, n = max(entries) + 1, len(stored.told.classes)
+    name, first, n = entries[code].name, max(entries) + 1, len(stored.told.classes)
     if first + n - 1 > MOST_CODE:
         raise InputError(f"A map has at most {MOST_CODE} classes; there is no room for more.")
     title = free_title(layer.study_id, f"{layer.title}, {name} divided"[:MOST_TITLE])
@@ -75,9 +76,9 @@ def _divided(layer: Layer, source: Recipe, code: int, order: ClusterOrder) -> La
         classifier=given_of(kept.id, write_classifier(stored), title, stored.told),
         first_code=first,
         n_parts=n,
-        excluded=left_out_flags(order.scene_id),
+        excluded=left_out_flags(scene_id),
     )
-    recipe = map_recipe(order.scene_id, DIVIDE.id, settings)
+    recipe = map_recipe(scene_id, DIVIDE.id, settings)
     recipe = recipe.model_copy(update={"inputs": (source, *recipe.inputs)})
     return add_map(layer.study_id, recipe, open_recipe(recipe, READER), title=title)
 
@@ -91,11 +92,12 @@ def _entries(layer: Layer) -> dict[int, LegendEntry]:
     return {e.code: e for e in layer.map.legend if e.code != UNCLASSIFIED_CODE}
 
 
-def _parts_of(layer_id: int, code: int, order: ClusterOrder) -> Found:
+def _find_parts(layer: Layer, code: int, order: ClusterOrder) -> StoredClassifier:
     if not isinstance(order.settings, CountedSettings):
         raise InputError("Say in how many parts the class is to be divided.")
-    codes, sample = coded_sample(layer_id, order.scene_id, order.roles, READ_FOR_PARTS)
+    codes, sample = coded_sample(layer.id, order.scene_id, order.roles, READ_FOR_PARTS)
     mine = sample.where(codes == code).drawn(LIVE_PIXELS)
     mixed = has_mixed_units(open_layer(order.scene_id), order.roles)
     groups = find_groups(mine, order.spec, order.settings, order.seed, mixed_units=mixed)
-    return Found(order, mine, groups)
+    title = f"{_entries(layer)[code].name} of {layer.title}, divided"
+    return Found(order, mine, groups).stored(open_layer(order.scene_id, "work"), title)

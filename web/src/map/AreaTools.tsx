@@ -1,9 +1,9 @@
 import { CornerHint } from "./CornerHint";
 import type { Coordinate } from "./linkedView";
-import { type Outline, outlineOf } from "./sites";
+import type { Outline } from "./sites";
 import { useBrush } from "./useBrush";
-import { type AreaTool, useDraw } from "./useDraw";
-import { useKeyboardSketch } from "./useKeyboardSketch";
+import type { AreaTool } from "./useDraw";
+import { useOutline } from "./useOutline";
 
 interface Props {
   readonly tool: AreaTool | null;
@@ -17,15 +17,8 @@ interface Props {
 
 /** Draw an outline that is no training site, or paint pixels, with the pointer or the keyboard. */
 export function AreaTools(props: Props) {
-  const { tool, colour, crosshair, onDrawn } = props;
-  const drawing = tool === "brush" ? null : tool;
-  const cornerWaits = useDraw(drawing, colour, onDrawn);
-  useKeyboardSketch({
-    tool: drawing,
-    colour,
-    crosshair,
-    onDrawn: (ring) => onDrawn(outlineOf(ring)),
-  });
+  const { tool } = props;
+  const cornerWaits = useOutline({ ...props, tool: tool === "brush" ? null : tool });
   useBrush({ ...props, active: tool === "brush" });
   return cornerWaits ? <CornerHint /> : null;
 }

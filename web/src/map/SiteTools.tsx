@@ -1,10 +1,10 @@
 import { CornerHint } from "./CornerHint";
 import { LineTools } from "./LineTools";
 import type { Coordinate } from "./linkedView";
-import { type Outline, outlineOf, type SiteSource } from "./sites";
+import type { Outline, SiteSource } from "./sites";
 import { useBrush } from "./useBrush";
-import { type DrawTool, useDraw } from "./useDraw";
-import { useKeyboardSketch } from "./useKeyboardSketch";
+import type { DrawTool } from "./useDraw";
+import { useOutline } from "./useOutline";
 import { useReshape } from "./useReshape";
 import { useSeed } from "./useSeed";
 
@@ -31,15 +31,9 @@ interface Props {
 
 /** The tools with which training sites are drawn and changed on one pane. */
 export function SiteTools(props: Props) {
-  const { tool, colour, crosshair, onDrawn } = props;
+  const { tool, colour, crosshair } = props;
   const drawing = isDrawing(tool) ? tool : null;
-  const cornerWaits = useDraw(drawing, colour, onDrawn);
-  useKeyboardSketch({
-    tool: drawing,
-    colour,
-    crosshair,
-    onDrawn: (ring) => onDrawn(outlineOf(ring)),
-  });
+  const cornerWaits = useOutline({ ...props, tool: drawing });
   useReshape({ ...props, active: tool === "reshape" });
   useBrush({ ...props, active: tool === "brush" });
   useSeed(tool === "grow", crosshair, props.onSeed);

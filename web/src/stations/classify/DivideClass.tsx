@@ -1,15 +1,14 @@
-import { Flex, Text } from "@chakra-ui/react";
+import { Text } from "@chakra-ui/react";
 import { useState } from "react";
 
 import { useDivideClass } from "../../api/queries/clusters";
 import type { ClassMap } from "../../api/types";
 import { plural } from "../../shared/format";
-import { Quiet } from "../../shared/Quiet";
 import { Select } from "../../shared/Select";
 import { useStudyId } from "../../shared/study";
 import { useView, useViewStore } from "../../shared/viewStore";
+import { PartsActs } from "./PartsActs";
 
-const PARTS = [2, 3, 4] as const;
 const UNCLASSIFIED = 255;
 
 interface Props {
@@ -54,19 +53,7 @@ export function DivideClass({ map, onDone }: Props) {
         Its pixels are clustered by themselves (k-means) on {plural(roles.length, "band")} of the
         work scene; the others stay as they are. Name the parts in Tidy, by Recode and join.
       </Text>
-      <Flex mt="1.5" gap="4">
-        {PARTS.map((n) => (
-          <Quiet
-            key={n}
-            type="button"
-            minH="24px"
-            disabled={divide.isPending}
-            onClick={() => act(n)}
-          >
-            Divide in {n}
-          </Quiet>
-        ))}
-      </Flex>
+      <PartsActs disabled={divide.isPending} onParts={act} />
     </>
   );
 }

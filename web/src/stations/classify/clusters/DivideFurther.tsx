@@ -1,4 +1,4 @@
-import { Flex, Text } from "@chakra-ui/react";
+import { Text } from "@chakra-ui/react";
 
 import { useDivide } from "../../../api/queries/clusters";
 import type { Cluster, ClusterMap } from "../../../api/types";
@@ -6,13 +6,11 @@ import { BandChoice } from "../../../shared/BandChoice";
 import { plural } from "../../../shared/format";
 import { Handle } from "../../../shared/Handle";
 import { Part } from "../../../shared/Part";
-import { Quiet } from "../../../shared/Quiet";
 import { useStudyId } from "../../../shared/study";
 import { useCurrentScene } from "../../../shared/useCurrent";
 import { useView, useViewStore } from "../../../shared/viewStore";
 import { useWork } from "../../../shared/workStore";
-
-const PARTS = [2, 3, 4] as const;
+import { PartsActs } from "../PartsActs";
 
 interface Props {
   readonly map: ClusterMap;
@@ -58,19 +56,7 @@ export function DivideFurther({ map, cluster }: Props) {
         )}
         .
       </Text>
-      <Flex mt="0.5" gap="4">
-        {PARTS.map((n) => (
-          <Quiet
-            key={n}
-            type="button"
-            minH="24px"
-            disabled={divide.isPending}
-            onClick={() => act(n)}
-          >
-            Divide in {n}
-          </Quiet>
-        ))}
-      </Flex>
+      <PartsActs disabled={divide.isPending} onParts={act} />
     </Part>
   );
 }

@@ -23,12 +23,12 @@ pytestmark = pytest.mark.slow("starts worker processes anew, and kills them in t
 # Slows every block down, so that there is a middle of the run to be killed in.
 SLOW_WORKER = """
 import os, time
-from kitesort.core.raster import class_file
-read = class_file._CodesOf.__call__
+from kitesort.core.raster import keeping
+read = keeping._PartsOf.__call__
 def slow(self, window):
     time.sleep(float(os.environ["SECONDS_PER_BLOCK"]))
     return read(self, window)
-class_file._CodesOf.__call__ = slow
+keeping._PartsOf.__call__ = slow
 from kitesort.runs import keep_layer, reporter
 reporter.SECONDS_BETWEEN_REPORTS = 0.0
 write = keep_layer.write_class_map

@@ -6,6 +6,7 @@ import { ALL, CurveChart, type Ranges } from "../../charts";
 import { formatPercent, plural } from "../../shared/format";
 
 const PERCENT = 100;
+const SHARES: Ranges = { x: null, y: [0, PERCENT] };
 
 interface Props {
   readonly rounds: readonly Round[];
@@ -16,7 +17,7 @@ interface Props {
 
 /** How a network learns: what it tells right of pixels that do not teach it, round by round. */
 export function RoundsChart({ rounds, label, learning = false }: Props) {
-  const [ranges, setRanges] = useState<Ranges>(ALL);
+  const [chosen, setRanges] = useState<Ranges | null>(null);
   const held = rounds.filter(({ right }) => right !== null);
   const curve = {
     name: held.length > 0 ? "told right" : "loss",
@@ -37,7 +38,7 @@ export function RoundsChart({ rounds, label, learning = false }: Props) {
               xAxis={{ title: "round", whole: true }}
               yAxis={{ title: held.length > 0 ? "told right of those held out, %" : "loss" }}
               title=""
-              ranges={ranges}
+              ranges={chosen ?? (held.length > 0 ? SHARES : ALL)}
               onRanges={setRanges}
               onReady={() => undefined}
               label={label}

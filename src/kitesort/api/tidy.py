@@ -144,13 +144,14 @@ def get_tidied_tile(
 ) -> Response:
     """The map with the steps done to it, before it is kept."""
     layer = get_map(layer_id)
-    first = open_layer(layer_id, "work")
-    second = open_recipe(with_steps(layer.study_id, layer, _steps(_parse(steps))), READER)
-    if lit:
-        require_same_grid(first, second)
-    before, after = (for_display(raster, layer.study_id) for raster in (first, second))
+    after = open_recipe(with_steps(layer.study_id, layer, _steps(_parse(steps))), READER)
+    before = open_layer(layer_id, "work") if lit else None
+    if before is not None:
+        require_same_grid(before, after)
+        before = for_display(before, layer.study_id)
+    shown = for_display(after, layer.study_id)
     colours = colours_of(after.bands[0].legend)
-    return class_tile(request, after, (level, row, col), colours, before if lit else None)
+    return class_tile(request, shown, (level, row, col), colours, before)
 
 
 def _steps(given: list[StepIn]) -> list[Step]:

@@ -55,14 +55,20 @@ def with_steps(study_id: int, layer: Layer, steps: Iterable[Step]) -> Recipe:
     InputError, BadSettingsError, NotFoundError
     """
     recipe: Recipe = LayerLeaf(layer_id=layer.id, name=layer.title)
-    crs = study_crs(study_id)
     for step in steps:
-        there = open_recipe(recipe, READER).grid.crs
-        spec = step_spec(step.operation)
-        settings = _brought(step.settings, crs, there)
+        spec, settings = step_spec(step.operation), step.settings
+        if _has_outlines(settings):
+            there = open_recipe(recipe, READER).grid.crs
+            settings = _brought(settings, study_crs(study_id), there)
         recipe = apply_operation((recipe,), spec.id, settings, READER, title_of)
     require_own(study_id, layers_in(recipe))
     return recipe
+
+
+def _has_outlines(value: Any) -> bool:
+    if isinstance(value, dict):
+        return value.get("type") in OUTLINES or any(map(_has_outlines, value.values()))
+    return isinstance(value, list) and any(map(_has_outlines, value))
 
 
 def _brought(value: Any, crs: str, there: str) -> Any:

@@ -13,6 +13,7 @@ from kitesort.core.raster.protocol import roles_of
 from kitesort.core.recipe import sentence_of
 from kitesort.runs.perform import perform_run
 from kitesort.store.layers import recipe_of
+from kitesort.study.maps import get_map
 from kitesort.study.rasters import open_layer
 from support.study import ROLES, SmallStudy
 
@@ -231,6 +232,8 @@ def test_one_cluster_is_divided_and_the_others_are_not(
         "Cluster 1", "Cluster 3", "Cluster 4", "Cluster 2.1", "Cluster 2.2"
     ]  # fmt: skip
     assert [one["class_id"] for one in told["clusters"]] == [s.class_ids[1], *[None] * 4]
+    colours = [e.colour for e in get_map(made).map.legend]
+    assert len(set(colours)) == len(colours), "no colour stands for two"
     assert "with Cluster 2 divided into 2" in sentence_of(recipe_of(made))
     again = client.post(f"/api/cluster-maps/{made}/divisions", json=body | {"code": 6})
     assert again.status_code == 201
@@ -258,6 +261,7 @@ def test_a_class_of_any_map_is_divided_too(client: TestClient, small_study: Smal
     (told,) = (m for m in client.get(f"/api/studies/{s.id}/maps").json() if m["id"] == made)
     names = [e["name"] for e in told["legend"]]
     assert "Water" not in names and {"Water.1", "Water.2"} <= set(names)
+    assert len({e["colour"] for e in told["legend"]}) == len(names), "no colour stands for two"
     assert "divided into 2" in told["sentence"] and told["up_to_date"]
     gone = client.post(address, json=body | {"code": 77})
     assert gone.status_code == 422 and "no such class" in gone.json()["detail"]

@@ -1,10 +1,12 @@
 """One cluster of a map, or one class, clustered again by itself."""
 
+from dataclasses import replace
+
 from kitesort.core.classify.given import given_of
 from kitesort.core.classify.operations.divide import MOST_CODE, DivideSettings
 from kitesort.core.classify.operations.divide import SPEC as DIVIDE
 from kitesort.core.classify.stored import StoredClassifier, write_classifier
-from kitesort.core.cluster.groups import find_groups, has_mixed_units
+from kitesort.core.cluster.groups import cluster_colours, find_groups, has_mixed_units
 from kitesort.core.cluster.protocol import CountedSettings
 from kitesort.core.errors import InputError
 from kitesort.core.legend import UNCLASSIFIED_CODE, LegendEntry
@@ -100,4 +102,13 @@ def _find_parts(layer: Layer, code: int, order: ClusterOrder) -> StoredClassifie
     mixed = has_mixed_units(open_layer(order.scene_id), order.roles)
     groups = find_groups(mine, order.spec, order.settings, order.seed, mixed_units=mixed)
     title = f"{_entries(layer)[code].name} of {layer.title}, divided"
-    return Found(order, mine, groups).stored(open_layer(order.scene_id, "work"), title)
+    stored = Found(order, mine, groups).stored(open_layer(order.scene_id, "work"), title)
+    return _coloured(stored, {entry.colour.lower() for entry in layer.map.legend})
+
+
+def _coloured(stored: StoredClassifier, taken: set[str]) -> StoredClassifier:
+    """In colours that the map has not yet."""
+    parts = stored.told.classes
+    free = (c for c in cluster_colours(len(taken) + len(parts)) if c not in taken)
+    named = [part.model_copy(update={"colour": c}) for part, c in zip(parts, free, strict=False)]
+    return replace(stored, told=stored.told.model_copy(update={"classes": tuple(named)}))

@@ -2,7 +2,7 @@ import { Flex, Text } from "@chakra-ui/react";
 
 import { useRemoveLayer } from "../../api/queries/layers";
 import { useMaps } from "../../api/queries/maps";
-import { countMaps } from "../../shared/classMaps";
+import { countMaps, isClusterMap } from "../../shared/classMaps";
 import type { ClassMap } from "../../api/types";
 import { formatCount } from "../../shared/format";
 import { KeepAct } from "../../shared/KeepAct";
@@ -64,13 +64,15 @@ export function ClassMaps() {
             Beside another
           </Quiet>
         )}
-        <OnDemandPopover
-          button={<Quiet type="button">Divide a class</Quiet>}
-          placement="top-end"
-          width="19rem"
-        >
-          {(close) => <DivideClass map={map} onDone={close} />}
-        </OnDemandPopover>
+        {!isClusterMap(map) && (
+          <OnDemandPopover
+            button={<Quiet type="button">Divide a class</Quiet>}
+            placement="top-end"
+            width="19rem"
+          >
+            {(close) => <DivideClass map={map} onDone={close} />}
+          </OnDemandPopover>
+        )}
       </Flex>
       <AreaTable legend={map.legend} label={`Areas of ${map.title}`} />
       <CountsOf map={map} />

@@ -1,5 +1,6 @@
 """Many trees, each grown on its own draw of pixels and layers."""
 
+import warnings
 from typing import Literal
 
 from pydantic import Field
@@ -79,8 +80,12 @@ def fit(samples: TrainingSamples, settings: Settings, seed: int, watch: Watch) -
         n_jobs=-1,
     )
     values = ordered.values[:, by_name(samples.roles)]
-    for n_trees in steps([*range(BATCH, settings.n_trees, BATCH), settings.n_trees], watch):
-        forest.set_params(n_estimators=n_trees).fit(values, ordered.codes)
+    numbers = [*range(BATCH, settings.n_trees, BATCH), settings.n_trees]
+    with warnings.catch_warnings():
+        # The learner's threads empty the list of filters in turn, and warn when they find it so.
+        warnings.simplefilter("ignore", UserWarning)
+        for n_trees in steps(numbers, watch):
+            forest.set_params(n_estimators=n_trees).fit(values, ordered.codes)
     grown = [tree.tree_ for tree in forest.estimators_]
     return forest_of(samples.roles, codes_of(ordered), grown)
 

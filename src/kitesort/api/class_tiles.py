@@ -6,7 +6,6 @@ from fastapi import Request, Response
 
 from kitesort.api.pictures import picture_response
 from kitesort.core.display.tile import Rgba, read_tile, render_classes
-from kitesort.core.raster.class_codes import codes_in
 from kitesort.core.raster.protocol import Block, Raster, roles_of
 
 Place = tuple[int, int, int]  # level, row, column
@@ -23,13 +22,12 @@ def class_tile(
     lies under a veil."""
 
     def make() -> bytes:
-        block = _read(raster, place)
-        alike = None if unlike is None else codes_in(block) == codes_in(_read(unlike, place))
-        return render_classes(block, colours, alike)
+        other = None if unlike is None else _read(unlike, place)
+        return render_classes(_read(raster, place), colours, other)
 
-    other = "" if unlike is None else unlike.fingerprint
+    beside = "" if unlike is None else unlike.fingerprint
     return picture_response(
-        request, f"{raster.fingerprint}|{other}|{sorted(colours.items())}|{place}", make
+        request, f"{raster.fingerprint}|{beside}|{sorted(colours.items())}|{place}", make
     )
 
 

@@ -28,7 +28,6 @@ from kitesort.core.classify.raster import class_map_raster
 from kitesort.core.display.tile import render_classes
 from kitesort.core.errors import NotFoundError, SiteError
 from kitesort.core.group_statistics import USUAL_MINIMUM_PER_BAND
-from kitesort.core.raster.class_codes import codes_in
 from kitesort.store import edits, scheme, sites
 from kitesort.store.database import transaction
 from kitesort.store.layers import require_in_study
@@ -221,9 +220,8 @@ def get_live_tile(
 
     def make() -> bytes:
         pixels = usable_tile(state.scene_id, level, row, col, state.training.roles)
-        blocks = [raster.compute(pixels, raster.inputs) for raster in rasters]
-        alike = codes_in(blocks[0]) == codes_in(blocks[1]) if len(blocks) > 1 else None
-        return render_classes(blocks[0], colours, alike)
+        block, *others = (raster.compute(pixels, raster.inputs) for raster in rasters)
+        return render_classes(block, colours, *others)
 
     made = " ".join(raster.fingerprint for raster in rasters)
     key = f"{version}|{made}|{sorted(colours.items())}|{level}|{row}|{col}"

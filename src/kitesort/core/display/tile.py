@@ -103,17 +103,16 @@ def colours_of(legend: Legend) -> dict[int, Rgba]:
     return {entry.code: (*entry.rgb, 255) for entry in legend}
 
 
-def render_classes(
-    block: Block, colours: Mapping[int, Rgba], veiled: npt.NDArray[np.bool_] | None = None
-) -> bytes:
+def render_classes(block: Block, colours: Mapping[int, Rgba], unlike: Block | None = None) -> bytes:
     """PNG of class codes in their colours; clear where not valid or without colour, and under a
-    veil where that is said (rows, cols)."""
+    veil where another block, if one is given, has the same codes."""
     table = np.zeros((256, 4), np.uint8)
     for code, colour in colours.items():
         table[code] = colour
-    picture = table[codes_in(block)]
-    if veiled is not None:
-        picture[veiled & block.valid] = VEIL
+    codes = codes_in(block)
+    picture = table[codes]
+    if unlike is not None:
+        picture[(codes == codes_in(unlike)) & block.valid] = VEIL
     return encode_png(picture)
 
 

@@ -1,6 +1,7 @@
 """The shares of a map's classes, from another layer."""
 
 from dataclasses import dataclass
+from typing import Protocol
 
 import numpy as np
 
@@ -10,6 +11,13 @@ from kitesort.core.legend import UNCLASSIFIED_CODE, share_roles
 from kitesort.core.operation import Context
 from kitesort.core.raster.class_codes import legend_of
 from kitesort.core.raster.protocol import Float32Array, Raster, require_same_grid
+
+
+class MayChooseShares(Protocol):
+    """Settings of a step that does without shares where none are chosen."""
+
+    @property
+    def shares_id(self) -> int | None: ...
 
 
 @dataclass(frozen=True)
@@ -41,6 +49,17 @@ class Shares:
             if code in self.codes:
                 found[place] = known[self.codes.index(code)]
         return found
+
+
+def shares_chosen(settings: MayChooseShares) -> tuple[int, ...]:
+    """Ids of what else a step reads."""
+    return () if settings.shares_id is None else (settings.shares_id,)
+
+
+def open_chosen(raster: Raster, settings: MayChooseShares, context: Context) -> Shares | None:
+    """The shares where a layer of them is chosen. Raises as ``open_shares``."""
+    chosen = settings.shares_id
+    return None if chosen is None else open_shares(raster, chosen, context)
 
 
 def open_shares(raster: Raster, layer_id: int, context: Context) -> Shares:

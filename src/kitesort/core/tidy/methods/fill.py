@@ -19,7 +19,7 @@ from kitesort.core.raster.patches import label_patches
 from kitesort.core.raster.protocol import Block, Raster, masked_block
 from kitesort.core.settings import Settings
 from kitesort.core.tidy.methods._fill_kernel import fill_nearest
-from kitesort.core.tidy.methods._shares import Shares, open_shares
+from kitesort.core.tidy.methods._shares import Shares, open_chosen, shares_chosen
 
 FURTHEST = 50
 LARGEST_HOLE = 400
@@ -147,9 +147,7 @@ def _by_shares(
 def _open(raster: Raster, settings: FillSettings, context: Context) -> Raster:
     if not settings.unclassified and settings.holes_px == 0:
         raise BadSettingsError("Say what is to be filled: unclassified pixels, holes, or both.")
-    chosen = settings.shares_id
-    shares = None if chosen is None else open_shares(raster, chosen, context)
-    return _Filled(raster, settings, shares)
+    return _Filled(raster, settings, open_chosen(raster, settings, context))
 
 
 def _say(s: FillSettings) -> str:
@@ -170,7 +168,7 @@ SPEC = Operation(
     settings=FillSettings,
     open=of_one(_open),
     say=_say,
-    others=lambda s: () if s.shares_id is None else (s.shares_id,),
+    others=shares_chosen,
     takes=frozenset({"classes"}),
     native_side=NATIVE_SIDE,
 )

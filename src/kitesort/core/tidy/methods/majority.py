@@ -14,7 +14,7 @@ from kitesort.core.raster.class_codes import Codes, codes_in, flags, legend_of, 
 from kitesort.core.raster.neighbourhood import Around, NativeRaster
 from kitesort.core.raster.protocol import Float32Array, Raster, roles_of
 from kitesort.core.settings import Settings, require_odd, titled
-from kitesort.core.tidy.methods._shares import Shares, open_shares
+from kitesort.core.tidy.methods._shares import Shares, open_chosen, shares_chosen
 from kitesort.core.tidy.methods._window_kernel import filter_round, filter_square
 
 LARGEST = 31
@@ -137,8 +137,7 @@ def _open(raster: Raster, settings: MajoritySettings, context: Context) -> Raste
     codes = tuple(sorted(e.code for e in legend if e.code not in (*left_out, NODATA_CODE)))
     if not set(codes) & (set(settings.winning) or set(codes)):
         raise BadSettingsError("No class is left that may win. Choose at least one.")
-    radius, chosen = settings.window_px // 2, settings.shares_id
-    shares = None if chosen is None else open_shares(raster, chosen, context)
+    radius, shares = settings.window_px // 2, open_chosen(raster, settings, context)
     told = f"{settings.rule} {settings} {shares.signature if shares else ''}"
     return NativeRaster(
         raster, roles_of(raster), raster.bands, (radius, radius),
@@ -162,7 +161,7 @@ SPEC = Operation(
     settings=MajoritySettings,
     open=of_one(_open),
     say=_say,
-    others=lambda s: () if s.shares_id is None else (s.shares_id,),
+    others=shares_chosen,
     takes=frozenset({"classes"}),
     native_side=NATIVE_SIDE,
 )

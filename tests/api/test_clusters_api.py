@@ -263,6 +263,7 @@ def test_a_class_of_any_map_is_divided_too(client: TestClient, small_study: Smal
     assert "Water" not in names and {"Water.1", "Water.2"} <= set(names)
     assert len({e["colour"] for e in told["legend"]}) == len(names), "no colour stands for two"
     assert "divided into 2" in told["sentence"] and told["up_to_date"]
+    assert told["method"] == "divided-class", "no map of clusters"
     gone = client.post(address, json=body | {"code": 77})
     assert gone.status_code == 422 and "no such class" in gone.json()["detail"]
 

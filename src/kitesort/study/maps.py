@@ -1,6 +1,7 @@
 """Class maps of a study: layers of codes, and what each tells of itself."""
 
 from kitesort.core.classify.operations import breaks, classify
+from kitesort.core.classify.operations.divide import SPEC as DIVIDE
 from kitesort.core.classify.training import Training
 from kitesort.core.errors import KiteSortError
 from kitesort.core.grid import Grid
@@ -112,7 +113,10 @@ def training_in(recipe: Recipe) -> Training | None:
 def _made_by(recipe: Recipe) -> str:
     source = source_of(recipe)
     if isinstance(source, Node):
-        return source.operation
+        first = source.inputs[0]
+        # A cluster is divided in the recipe of its map, a class of any other map on that map.
+        is_class = source.operation == DIVIDE.id and isinstance(first, LayerLeaf)
+        return "divided-class" if is_class else source.operation
     return recipe.operation if isinstance(recipe, Node) else ""
 
 

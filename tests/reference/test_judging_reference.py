@@ -38,7 +38,11 @@ def test_distances_from_the_usual_as_scikit_learn_and_scipy_have_them(
         by_scipy = [mahalanobis(one, theirs.location_, inverse) ** 2 for one in flowers[:9]]
         assert np.allclose(ours.squared_distances(flowers[:9]), by_scipy)
         normal = multivariate_normal(ours.centre, ours.covariance)
-        differences = ours.log_likelihoods(flowers) - normal.logpdf(flowers)
+        centre, scale = flowers[7], np.array([2.0, 0.5, 1.0, 3.0])
+        row, added = ours.discriminant(centre, scale)
+        x = ((flowers - centre) * scale).T
+        i, j = np.tril_indices(4)
+        differences = row @ np.concatenate([x[i] * x[j], x]) + added - normal.logpdf(flowers)
         assert np.allclose(differences, differences[0])  # but for the constant
 
 

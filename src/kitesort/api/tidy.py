@@ -18,12 +18,12 @@ from kitesort.core.correct.registry import CORRECTIONS
 from kitesort.core.display.tile import colours_of
 from kitesort.core.errors import BadSettingsError, InputError
 from kitesort.core.raster.protocol import require_same_grid
-from kitesort.core.recipe import open_recipe, sentence_of
+from kitesort.core.recipe import sentence_of
 from kitesort.core.settings import describe_invalid
 from kitesort.core.tidy.registry import TIDYINGS
 from kitesort.study.maps import get_map
-from kitesort.study.rasters import READER, for_display, open_layer
-from kitesort.study.steps import Changed, Step, what_changes, with_steps
+from kitesort.study.rasters import for_display, open_layer
+from kitesort.study.steps import Changed, Step, open_with_steps, what_changes, with_steps
 
 router = APIRouter(tags=["tidy"])
 MOST_STEPS = 20
@@ -144,7 +144,8 @@ def get_tidied_tile(
 ) -> Response:
     """The map with the steps done to it, before it is kept."""
     layer = get_map(layer_id)
-    after = open_recipe(with_steps(layer.study_id, layer, _steps(_parse(steps))), READER)
+    given = [one.model_dump(mode="json") for one in _parse(steps)]
+    after = open_with_steps(layer_id, json.dumps(given, sort_keys=True))
     before = open_layer(layer_id, "work") if lit else None
     if before is not None:
         require_same_grid(before, after)

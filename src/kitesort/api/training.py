@@ -25,6 +25,7 @@ from kitesort.api.schemas import (
     UpperQuery,
 )
 from kitesort.core.classify.raster import class_map_raster
+from kitesort.core.classify.training import outline_text
 from kitesort.core.display.tile import render_classes
 from kitesort.core.errors import NotFoundError, SiteError
 from kitesort.core.group_statistics import USUAL_MINIMUM_PER_BAND
@@ -96,7 +97,8 @@ def get_sites(study_id: Id, scene_id: Id) -> list[SiteOut]:
     require_in_study(study_id, [scene_id])
     found = sites.list_sites(study_id)
     raster, roles = open_layer(scene_id), default_roles(scene_id)
-    read_ahead(scene_id, [outline_in(raster, study_id, s.geometry) for s in found], roles)
+    drawn = (outline_in(raster, study_id, s.geometry) for s in found)
+    read_ahead(scene_id, {outline_text(outline): outline for outline in drawn}, roles)
     return [_site_out(site, scene_id) for site in found]
 
 

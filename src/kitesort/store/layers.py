@@ -197,6 +197,15 @@ def kept_files() -> set[str]:
         return {str(row.kept_path) for row in rows}
 
 
+def kept_beside(layer_id: int, *_: Any) -> tuple[tuple[int, str | None], ...]:
+    """Files of the kept layers of a layer's study: layers and their paths, in order."""
+    own = LayerRow.select(LayerRow.study_id).where(LayerRow.id == layer_id)
+    wanted = (LayerRow.study_id == own) & LayerRow.kept_path.is_null(False)
+    with transaction():
+        rows = LayerRow.select(LayerRow.id, LayerRow.kept_path).where(wanted).order_by(LayerRow.id)
+        return tuple((row.id, row.kept_path) for row in rows)
+
+
 def count_layers(study_id: int, kind: Kind) -> int:
     """How many there are of a kind and have been, removed ones among them."""
     with transaction():

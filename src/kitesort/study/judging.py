@@ -1,6 +1,7 @@
 """Training sites judged by their pixels, and the advice that follows."""
 
 import hashlib
+from collections import Counter
 from dataclasses import dataclass
 from typing import Any
 
@@ -94,7 +95,7 @@ def _judged_sites(
     for figures in site_figures(state.samples, _usual_classes(state.samples), _peaks_of):
         place = order[figures.number]
         site = taking_part[place]
-        read = reading_of(state.scene_id, drawn[place].geometry, state.training.roles)
+        read = reading_of(state.scene_id, drawn[place], state.training.roles)
         n_covered = read.pixels.n_covered if read.pixels else figures.n_pixels
         found.append(JudgedSite(site, titles[site.id], figures, n_covered))
     return tuple(sorted(found, key=lambda one: -one.figures.doubt))
@@ -137,14 +138,15 @@ def _class_facts(state: TrainingState) -> dict[int, ClassFacts]:
     training, scene = state.training, open_layer(state.scene_id).grid
     of_class: dict[int, list[shapely.Geometry]] = {c.code: [] for c in training.classes}
     for site in training.sites:
-        read = reading_of(state.scene_id, site.geometry, training.roles)
+        read = reading_of(state.scene_id, site, training.roles)
         if read.outline is not None:
             of_class[site.code].append(read.outline)
+    n_sites = Counter(site.code for site in training.sites)
     left, bottom, right, top = scene.bounds
     return {
         c.code: ClassFacts(
             name=c.name,
-            n_sites=sum(site.code == c.code for site in training.sites),
+            n_sites=n_sites[c.code],
             n_pixels=state.statistics[c.code].n_pixels if c.code in state.statistics else 0,
             left_out=c.code in state.left_out,
             around=_area_around(of_class[c.code]) / ((right - left) * (top - bottom)),

@@ -1,14 +1,13 @@
 """Sites in a scene: parsed and read once, and what is told of each."""
 
-import json
-from collections.abc import Sequence
+from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Any
 
 import numpy as np
 from shapely.geometry.base import BaseGeometry
 
-from kitesort.core.classify.training import PixelReader
+from kitesort.core.classify.training import DrawnSite, PixelReader, outline_text
 from kitesort.core.errors import SiteError
 from kitesort.core.geometry import is_same_crs, reproject_geometry, reproject_points
 from kitesort.core.outline import (
@@ -24,6 +23,7 @@ from kitesort.study.rasters import layer_record, open_layer, study_crs
 
 KEPT_PIXEL_BYTES = 256 * 2**20
 LEAST_AHEAD = 64  # sites: fewer are read one by one
+Outlines = Mapping[str, dict[str, Any]]  # GeoJSON geometries by their text
 
 
 def outline_in(raster: Raster, study_id: int, geometry: dict[str, Any]) -> dict[str, Any]:
@@ -52,7 +52,7 @@ def site_summary(scene_id: int, roles: tuple[str, ...], geometry: dict[str, Any]
         there = outline_in(raster, study_id, geometry)
     except SiteError as error:
         return SiteSummary(problem=error.sentence, is_outline=type(error) is not SiteError)
-    read = reading_of(scene_id, there, roles)
+    read = _reading(scene_id, outline_text(there), there, roles)
     if read.error is not None:
         is_outline = read.outline is not None or type(read.error) is not SiteError
         return SiteSummary(outside=read.outside, problem=read.error.sentence, is_outline=is_outline)
@@ -67,7 +67,7 @@ def pixel_centres(
     none."""
     raster, crs = open_layer(scene_id), study_crs(layer_record(scene_id).study_id)
     there = outline_in(raster, layer_record(scene_id).study_id, geometry)
-    pixels = reading_of(scene_id, there, roles).pixels
+    pixels = _reading(scene_id, outline_text(there), there, roles).pixels
     if pixels is None:
         return []
     places = np.column_stack(raster.grid.transform @ (pixels.cols + 0.5, pixels.rows + 0.5))
@@ -93,31 +93,33 @@ _Reading = tuple[int, str, tuple[str, ...]]
 _readings: Newest[_Reading, SiteReading] = Newest(KEPT_PIXEL_BYTES, lambda read: read.n_bytes)
 
 
-def reading_of(scene_id: int, geometry: dict[str, Any], roles: tuple[str, ...]) -> SiteReading:
-    """Of an outline in the scene's CRS; a redrawn site is another site."""
-    key = scene_id, json.dumps(geometry, sort_keys=True), roles
+def reading_of(scene_id: int, site: DrawnSite, roles: tuple[str, ...]) -> SiteReading:
+    """Of a site whose outline is in the scene's CRS; a redrawn one is another site."""
+    return _reading(scene_id, site.outline, site.geometry, roles)
+
+
+def _reading(
+    scene_id: int, text: str, geometry: dict[str, Any], roles: tuple[str, ...]
+) -> SiteReading:
+    key = scene_id, text, roles
     return _readings.get(key, lambda: _read(open_layer(scene_id), geometry, roles))
 
 
-def read_ahead(scene_id: int, geometries: Sequence[dict[str, Any]], roles: tuple[str, ...]) -> None:
+def read_ahead(scene_id: int, outlines: Outlines, roles: tuple[str, ...]) -> None:
     """Read many outlines (in the scene's CRS) at once, so that ``reading_of`` knows them."""
-    keys = [(scene_id, json.dumps(geometry, sort_keys=True), roles) for geometry in geometries]
-    waiting = {
-        key: geometry
-        for key, geometry in zip(keys, geometries, strict=True)
-        if _readings.find(key) is None
-    }
+    wanted = {(scene_id, text, roles): geometry for text, geometry in outlines.items()}
+    waiting = {key: geometry for key, geometry in wanted.items() if _readings.find(key) is None}
     if len(waiting) < LEAST_AHEAD:
         return
     raster = open_layer(scene_id)
-    outlines = {}
+    parsed = {}
     for key, geometry in waiting.items():
         try:
-            outlines[key] = parse_site(geometry)
+            parsed[key] = parse_site(geometry)
         except SiteError as error:
             _readings.put(key, SiteReading(None, None, 0.0, error.with_traceback(None)))
-    pixels = many_site_pixels(raster, list(outlines.values()), roles)
-    for (key, outline), found in zip(outlines.items(), pixels, strict=True):
+    pixels = many_site_pixels(raster, list(parsed.values()), roles)
+    for (key, outline), found in zip(parsed.items(), pixels, strict=True):
         outside = share_outside(outline, raster.grid)
         if isinstance(found, SiteError):
             _readings.put(key, SiteReading(outline, None, outside, found))
@@ -138,8 +140,8 @@ def _read(raster: Raster, geometry: dict[str, Any], roles: tuple[str, ...]) -> S
 def remembering_reader(scene_id: int) -> PixelReader:
     """Reads a site's pixels once."""
 
-    def read(_: Raster, geometry: dict[str, Any], roles: tuple[str, ...]) -> SitePixels:
-        found = reading_of(scene_id, geometry, roles)
+    def read(_: Raster, site: DrawnSite, roles: tuple[str, ...]) -> SitePixels:
+        found = reading_of(scene_id, site, roles)
         if found.pixels is None:
             raise SiteError(found.error.sentence if found.error else "The site was not read.")
         return found.pixels

@@ -1,6 +1,7 @@
 """Steps that make a layer better, one after the other: the recipe, and what they change of a class
 map before anything is kept."""
 
+import json
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from typing import Any
@@ -15,7 +16,7 @@ from kitesort.core.legend import Legend
 from kitesort.core.operation import Context, Operation, Parts
 from kitesort.core.raster.class_codes import codes_in
 from kitesort.core.raster.patches import pieces_by_code
-from kitesort.core.raster.protocol import require_same_grid
+from kitesort.core.raster.protocol import Raster, require_same_grid
 from kitesort.core.raster.sample import sampled_blocks
 from kitesort.core.recipe import (
     LayerLeaf,
@@ -27,8 +28,10 @@ from kitesort.core.recipe import (
     open_recipe,
 )
 from kitesort.core.tidy.registry import TIDYINGS
+from kitesort.store.layers import get_layer, kept_beside
 from kitesort.store.records import Layer
 from kitesort.study.derive import title_of
+from kitesort.study.once import remember_once
 from kitesort.study.rasters import READER, open_layer, require_own, study_crs
 
 MOST_COUNTED = 2**20  # pixels that are looked at while somebody waits
@@ -63,6 +66,21 @@ def with_steps(study_id: int, layer: Layer, steps: Iterable[Step]) -> Recipe:
         recipe = apply_operation((recipe,), spec.id, settings, READER, title_of)
     require_own(study_id, layers_in(recipe))
     return recipe
+
+
+@remember_once(maxsize=32, version=kept_beside)
+def open_with_steps(layer_id: int, steps: str) -> Raster:
+    """A layer with steps done to it (JSON, a list of {operation, settings}), remembered: all tiles
+    of a view want the same. Opened anew when a layer of the study was kept: what stands for a
+    recipe then is another file.
+
+    Raises
+    ------
+    InputError, BadSettingsError, NotFoundError
+    """
+    layer = get_layer(layer_id)
+    told = [Step(one["operation"], one["settings"]) for one in json.loads(steps)]
+    return open_recipe(with_steps(layer.study_id, layer, told), READER)
 
 
 def _has_outlines(value: Any) -> bool:

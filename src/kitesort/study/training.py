@@ -264,7 +264,7 @@ def samples_of(scene_id: int, training: Training) -> tuple[TrainingSamples, list
     names = tuple((c.code, c.name) for c in training.classes)
     key = scene_id, training.roles, training.sites_fingerprint, names
     read = remembering_reader(scene_id)
-    read_ahead(scene_id, [site.geometry for site in training.sites], training.roles)
+    read_ahead(scene_id, {s.outline: s.geometry for s in training.sites}, training.roles)
     return _samples.get(key, lambda: collect_samples(training, open_layer(scene_id), read))
 
 
@@ -298,7 +298,7 @@ def _starved(samples: TrainingSamples, left_out: tuple[int, ...], n_needed: int)
 
 def _outlines(scene_id: int, training: Training) -> list[tuple[int, BaseGeometry]]:
     """Class code and outline of every site that is one."""
-    reads = ((s.code, reading_of(scene_id, s.geometry, training.roles)) for s in training.sites)
+    reads = ((s.code, reading_of(scene_id, s, training.roles)) for s in training.sites)
     return [(code, read.outline) for code, read in reads if read.outline is not None]
 
 

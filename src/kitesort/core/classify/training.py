@@ -3,6 +3,7 @@
 import hashlib
 import json
 from collections.abc import Callable, Iterable, Sequence
+from functools import cached_property
 from typing import Any
 
 import numpy as np
@@ -31,11 +32,21 @@ class SchemeClass(Settings):
     colour: str
 
 
+def outline_text(geometry: dict[str, Any]) -> str:
+    """A geometry as text, the same for the same outline."""
+    return json.dumps(geometry, sort_keys=True)
+
+
 class DrawnSite(Settings):
     """A training site: class code and outline (GeoJSON geometry in the scene's CRS)."""
 
     code: int
     geometry: dict[str, Any]
+
+    @cached_property
+    def outline(self) -> str:
+        """The geometry as text, written once."""
+        return outline_text(self.geometry)
 
 
 class Training(Settings):
@@ -87,25 +98,21 @@ def in_order(sites: Iterable[DrawnSite]) -> tuple[DrawnSite, ...]:
 
 def order_of(sites: Sequence[DrawnSite]) -> list[int]:
     """Places of the sites in the order in which their samples come."""
-    return sorted(range(len(sites)), key=lambda i: (sites[i].code, _as_text(sites[i].geometry)))
+    return sorted(range(len(sites)), key=lambda i: (sites[i].code, sites[i].outline))
 
 
 def fingerprint_sites(sites: Iterable[DrawnSite]) -> str:
     """The same outlines of the same classes give the same."""
-    told = [[site.code, site.geometry] for site in in_order(sites)]
-    return hashlib.blake2s(_as_text(told).encode(), digest_size=8).hexdigest()
+    told = ", ".join(f"[{site.code}, {site.outline}]" for site in in_order(sites))  # as JSON
+    return hashlib.blake2s(f"[{told}]".encode(), digest_size=8).hexdigest()
 
 
-def _as_text(told: Any) -> str:
-    return json.dumps(told, sort_keys=True)
+PixelReader = Callable[[Raster, DrawnSite, tuple[str, ...]], SitePixels]
 
 
-PixelReader = Callable[[Raster, dict[str, Any], tuple[str, ...]], SitePixels]
-
-
-def read_site(raster: Raster, geometry: dict[str, Any], roles: tuple[str, ...]) -> SitePixels:
+def read_site(raster: Raster, site: DrawnSite, roles: tuple[str, ...]) -> SitePixels:
     """Pixels of a site from its GeoJSON."""
-    return site_pixels(raster, parse_site(geometry), roles)
+    return site_pixels(raster, parse_site(site.geometry), roles)
 
 
 def collect_samples(
@@ -126,7 +133,7 @@ def collect_samples(
     ordered = in_order(training.sites)
     for number, site in enumerate(steps(ordered, watch)):
         try:
-            found.append((number, site.code, read(raster, site.geometry, training.roles)))
+            found.append((number, site.code, read(raster, site, training.roles)))
         except SiteError as error:
             remarks.append(f"A site of {names[site.code]} takes no part. {error.sentence}")
     if not found:

@@ -12,7 +12,7 @@ from kitesort.core.training.samples import CodeArray, TrainingSamples
 from kitesort.core.training.separability import is_enough
 
 MOST_PIXELS = 500  # of a class, taken evenly from its sites: more change little and take long
-AT_ONCE = 2**16  # pixels, so that memory is bounded
+AT_ONCE = 2**14  # pixels, so that memory is bounded
 USUAL_SHARE = 0.99  # of a class's own pixels are expected within the limit
 Float64 = npt.NDArray[np.float64]
 
@@ -33,10 +33,18 @@ class UsualClass:
         white = (values - self.centre) @ self._whitening.T
         return np.asarray(np.einsum("ij,ij->i", white, white))
 
-    def log_likelihoods(self, values: npt.NDArray[np.floating]) -> Float64:
-        """Of a Gaussian, without the constant; (n,) of pixels (n, bands)."""
+    def discriminant(self, centre: Float64, scale: Float64) -> tuple[Float64, float]:
+        """The log likelihood of a Gaussian, without the constant that all classes share, as a sum:
+        coefficients of the products of bands i >= j, then of the bands, and what is added. Bands
+        less ``centre`` times ``scale``, so that the sums keep their digits."""
+        root = self._whitening / scale
+        precision = root.T @ root
+        here = (self.centre - centre) * scale
+        i, j = np.tril_indices(len(here))
+        products = -precision[i, j] * np.where(i == j, 0.5, 1.0)
+        linear = precision @ here
         log_root = float(np.log(np.diag(self._whitening)).sum())
-        return log_root - self.squared_distances(values) / 2
+        return np.concatenate([products, linear]), log_root - float(here @ linear) / 2
 
 
 def usual_limit(n_bands: int) -> float:
@@ -80,10 +88,16 @@ def usual_classes(samples: TrainingSamples) -> dict[int, UsualClass]:
 def likeliest(usual: dict[int, UsualClass], values: npt.NDArray[np.floating]) -> CodeArray:
     """The class that each pixel (n, bands) looks like most; codes (n,)."""
     codes = np.array(list(usual), np.uint8)
+    centre = np.mean([one.centre for one in usual.values()], axis=0)
+    spread = np.mean([np.diag(one.covariance) for one in usual.values()], axis=0)
+    scale = 1 / np.sqrt(spread)
+    sums = [one.discriminant(centre, scale) for one in usual.values()]
+    coefficients, added = np.stack([row for row, _ in sums]), np.array([last for _, last in sums])
+    i, j = np.tril_indices(len(centre))
     found = np.empty(len(values), np.uint8)
     for start in range(0, len(values), AT_ONCE):
-        some = values[start : start + AT_ONCE]
-        scores = np.stack([one.log_likelihoods(some) for one in usual.values()])
+        x = np.ascontiguousarray(((values[start : start + AT_ONCE] - centre) * scale).T)
+        scores = coefficients @ np.concatenate([x[i] * x[j], x]) + added[:, None]
         found[start : start + AT_ONCE] = codes[scores.argmax(axis=0)]
     return found
 

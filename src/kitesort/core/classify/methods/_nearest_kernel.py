@@ -3,15 +3,15 @@
 import numba
 import numpy as np
 import numpy.typing as npt
-from numba import boolean, float32, float64, int64, uint8, void
+from numba import boolean, float32, float64, int32, uint8, void
 
 from kitesort.core.group_statistics import Float64Array
 from kitesort.core.kernels import read_only
 from kitesort.core.legend import UNCLASSIFIED_CODE
 
-CHUNK = 256
+CHUNK = 512
+BANDS, CLASSES = 6, 2  # taken at once: what is loaded and stored takes longer than the sums
 ROUNDING = 2.0**-24  # what rounding to single precision adds to a number near 1, at most
-SAFE = 16.0  # times the rounding that a sum of one layer can gather, scaling included
 FAST = {"nogil": True, "cache": True, "error_model": "numpy"}
 
 
@@ -28,25 +28,27 @@ def classify_nearest(
     times ``factor``, to means (classes, bands): the code (n,) of the nearest, the first of equals;
     255 beyond its ``furthest`` (classes,) distance, squared unless they are ``by_steps``.
 
-    Distances are worked out in single precision first. Where the second nearest, or the limit, is
-    not further off than rounding can reach, the pixel is decided in double precision.
+    Distances are worked out in single precision first; of squared ones half of what classes differ
+    in, ½ m'm - x'm. Where the second nearest, or the limit, is not further off than rounding can
+    reach, the pixel is decided in double precision.
     """
     out = np.empty(values.shape[1], np.uint8)
-    if out.size == 0:
-        return out
-    places = means / factor + centre  # where the means lie among the values as they are
-    size = np.maximum(values.max(axis=1), -values.min(axis=1)).astype(np.float64)
-    reach = float((factor * (size + np.abs(centre) + np.abs(places).max(axis=0))).max())
-    weights = factor if by_steps else factor**2
+    n_classes, n_bands = means.shape
+    shape = -(-n_classes // CLASSES) * CLASSES, -(-n_bands // BANDS) * BANDS
+    places, halves = np.zeros(shape, np.float32), np.full(shape[0], np.inf, np.float32)
+    told, limits = np.zeros(shape[0], np.float32), np.full(256, np.inf)
+    told[:n_classes], limits[codes] = codes, furthest
+    with np.errstate(over="ignore"):  # what is beyond single precision is decided in double
+        places[:n_classes, :n_bands] = means
+        halves[:n_classes] = 0 if by_steps else (means**2).sum(axis=1) / 2
     _classify(
-        values, places.astype(np.float32), weights.astype(np.float32), reach,
-        centre, factor, means, by_steps, codes, furthest, out,
+        values, places, halves, told, centre, factor, means, by_steps, codes, limits, out
     )  # fmt: skip
     return out
 
 
 @numba.njit(**FAST)
-def _exactly(values, p, centre, factor, means, by_steps, codes, furthest):  # type: ignore[no-untyped-def]
+def _exactly(values, p, centre, factor, means, by_steps, codes, limits):  # type: ignore[no-untyped-def]
     """The code of one pixel, with the sums of the scores themselves."""
     best, nearest = 0, np.nan
     for c in range(means.shape[0]):
@@ -56,61 +58,90 @@ def _exactly(values, p, centre, factor, means, by_steps, codes, furthest):  # ty
             total += abs(d) if by_steps else d * d
         if c == 0 or total < nearest:
             best, nearest = c, total
-    return codes[best] if nearest <= furthest[best] else uint8(UNCLASSIFIED_CODE)
+    return codes[best] if nearest <= limits[codes[best]] else uint8(UNCLASSIFIED_CODE)
 
 
 @numba.njit(**FAST, fastmath={"contract"})
-def _set_squares(values, start, m, place, weights, total):  # type: ignore[no-untyped-def]
-    """Squared distances of m pixels of (bands, n) from a place (bands,). Three bands at once: what
-    is loaded and stored takes longer than the sums."""
-    n_bands = place.size
-    n_threes = n_bands - n_bands % 3
+def _set_scaled(values, start, m, centre, factor, x, largest):  # type: ignore[no-untyped-def]
+    """m pixels of (bands, n) on the scale of the means; of each the largest number, signs aside."""
     for p in range(m):
-        total[p] = float32(0)
-    for b in range(0, n_threes, 3):
-        first, second, third = place[b], place[b + 1], place[b + 2]
-        u, v, w = weights[b], weights[b + 1], weights[b + 2]
-        x, y = values[b][start : start + m], values[b + 1][start : start + m]
-        z = values[b + 2][start : start + m]
+        largest[p] = float32(0)
+    for b in range(centre.size):
+        middle, times = float32(centre[b]), float32(factor[b])
+        row, scaled = values[b][start : start + m], x[b]
         for p in range(m):
-            d, e, f = x[p] - first, y[p] - second, z[p] - third
-            total[p] += u * (d * d) + v * (e * e) + w * (f * f)
-    for b in range(n_threes, n_bands):
-        middle, weight, x = place[b], weights[b], values[b][start : start + m]
+            one = (row[p] - middle) * times
+            scaled[p], size = one, abs(one)
+            largest[p] = size if size > largest[p] else largest[p]
+
+
+@numba.njit(**FAST, fastmath={"contract"})
+def _set_lengths(x, m, n_bands, lengths):  # type: ignore[no-untyped-def]
+    """Squared, of each of m pixels."""
+    for p in range(m):
+        lengths[p] = float32(0)
+    for b in range(n_bands):
+        row = x[b]
         for p in range(m):
-            d = x[p] - middle
-            total[p] += weight * (d * d)
+            lengths[p] += row[p] * row[p]
+
+
+@numba.njit(**FAST, fastmath={"contract"})
+def _take_products(x, b, m, mean, other, total, further):  # type: ignore[no-untyped-def]
+    """Take six bands' products with the means of two classes from the totals."""
+    u, v, w, k, q, r = mean[b], mean[b + 1], mean[b + 2], mean[b + 3], mean[b + 4], mean[b + 5]
+    a, c, d, e, f, g = (
+        other[b],
+        other[b + 1],
+        other[b + 2],
+        other[b + 3],
+        other[b + 4],
+        other[b + 5],
+    )
+    x1, x2, x3, x4, x5, x6 = x[b], x[b + 1], x[b + 2], x[b + 3], x[b + 4], x[b + 5]
+    for p in range(m):
+        y1, y2, y3, y4, y5, y6 = x1[p], x2[p], x3[p], x4[p], x5[p], x6[p]
+        total[p] = total[p] - u * y1 - v * y2 - w * y3 - k * y4 - q * y5 - r * y6
+        further[p] = further[p] - a * y1 - c * y2 - d * y3 - e * y4 - f * y5 - g * y6
 
 
 @numba.njit(**FAST)
-def _set_steps(values, start, m, place, weights, total):  # type: ignore[no-untyped-def]
-    """Manhattan distances of m pixels of (bands, n) from a place (bands,)."""
-    for p in range(m):
-        total[p] = float32(0)
-    for b in range(place.size):
-        middle, weight, x = place[b], weights[b], values[b][start : start + m]
+def _add_steps(x, m, mean, n_bands, total):  # type: ignore[no-untyped-def]
+    """Manhattan distances of m pixels from a mean (bands,)."""
+    for b in range(n_bands):
+        middle, row = mean[b], x[b]
         for p in range(m):
-            total[p] += weight * abs(x[p] - middle)
+            total[p] += abs(row[p] - middle)
 
 
 @numba.njit(**FAST)
-def _keep_nearest(total, m, here, nearest, second, best):  # type: ignore[no-untyped-def]
-    """Take in how far one more class is: the nearest, the second nearest, and which the nearest
-    is, as a number of the distances' own width, so that lanes need not part."""
+def _keep_nearest(total, further, m, one, two, nearest, second, best):  # type: ignore[no-untyped-def]
+    """Take in how far two more classes are: the nearest, the second nearest, and the code of the
+    nearest, as a number of the distances' own width, so that lanes need not part."""
     for p in range(m):
-        t, n, s = total[p], nearest[p], second[p]
-        behind = n if t < n else t
+        here, there, n, s = total[p], further[p], nearest[p], second[p]
+        low = here if here < there else there
+        high = there if here < there else here
+        which = one if here < there else two
+        behind = n if low < n else low
+        behind = behind if behind < high else high
         second[p] = behind if behind < s else s
-        nearest[p] = t if t < n else n
-        best[p] = here if t < n else best[p]
+        nearest[p] = low if low < n else n
+        best[p] = which if low < n else best[p]
 
 
 @numba.njit(**FAST)
 def _greatest(row, m):  # type: ignore[no-untyped-def]
-    found = row[0]
-    for p in range(1, m):
-        found = row[p] if row[p] > found else found
-    return float64(found)
+    """Of numbers that are none below 0, whose bits are in the same order; those of what is no
+    number come last."""
+    bits = row.view(np.int32)
+    found = int32(0)
+    for p in range(m):
+        found = bits[p] if bits[p] > found else found
+    for p in range(m):
+        if bits[p] == found:
+            return float64(row[p])
+    return np.inf
 
 
 @numba.njit(
@@ -118,7 +149,7 @@ def _greatest(row, m):  # type: ignore[no-untyped-def]
         read_only(float32, 2),
         read_only(float32, 2),
         read_only(float32, 1),
-        float64,
+        read_only(float32, 1),
         read_only(float64, 1),
         read_only(float64, 1),
         read_only(float64, 2),
@@ -130,37 +161,49 @@ def _greatest(row, m):  # type: ignore[no-untyped-def]
     **FAST,
 )
 def _classify(  # type: ignore[no-untyped-def]
-    values, places, weights, reach, centre, factor, means, by_steps, codes, furthest, out
+    values, places, halves, told, centre, factor, means, by_steps, codes, limits, out
 ):
-    n_bands, n = values.shape
+    n, n_bands = values.shape[1], means.shape[1]
+    x = np.zeros((places.shape[1], CHUNK), np.float32)
     nearest, second = np.empty(CHUNK, np.float32), np.empty(CHUNK, np.float32)
     best, total = np.empty(CHUNK, np.float32), np.empty(CHUNK, np.float32)
-    limited = not np.isinf(furthest).all()
+    further, largest = np.empty(CHUNK, np.float32), np.empty(CHUNK, np.float32)
+    limited = not np.isinf(limits).all()
+    reach, offset = np.abs(means).max(), np.abs(centre * factor).max()
     for start in range(0, n, CHUNK):
         m = min(CHUNK, n - start)
+        _set_scaled(values, start, m, centre, factor, x, largest)
         nearest[:] = np.inf
         second[:] = np.inf
         best[:] = 0
-        for c in range(places.shape[0]):
+        for c in range(0, places.shape[0], CLASSES):
+            total[:] = halves[c]
+            further[:] = halves[c + 1]
             if by_steps:
-                _set_steps(values, start, m, places[c], weights, total)
+                _add_steps(x, m, places[c], n_bands, total)
+                _add_steps(x, m, places[c + 1], n_bands, further)
             else:
-                _set_squares(values, start, m, places[c], weights, total)
-            _keep_nearest(total, m, float32(c), nearest, second, best)
-        far = _greatest(nearest, m)
-        side = reach if by_steps else (reach + np.sqrt(far)) * (reach + np.sqrt(far))
-        away = float32(SAFE * ROUNDING * n_bands * side)
-        n_sure, told = 0, out[start : start + m]
+                for b in range(0, places.shape[1], BANDS):
+                    _take_products(x, b, m, places[c], places[c + 1], total, further)
+            _keep_nearest(total, further, m, told[c], told[c + 1], nearest, second, best)
+        # A sum of n terms is no further from what it should be than n + 8 roundings of the largest,
+        # and what the centre's own rounding moves.
+        side = _greatest(largest, m) + reach
+        rounded = ROUNDING * n_bands * ((n_bands + 8) * side + 4 * offset)
+        away = float32(2 * rounded * (1.0 if by_steps else side))
+        n_sure, found = 0, out[start : start + m]
         for p in range(m):
-            n_sure += 1 if second[p] - nearest[p] > away else 0
-            told[p] = codes[uint8(best[p])]
+            n_sure += int32(1) if second[p] - nearest[p] > away else int32(0)
+            found[p] = uint8(best[p])
         if n_sure == m and not limited:
             continue
+        _set_lengths(x, m, n_bands, total)
         for p in range(m):
-            room = abs(float64(nearest[p]) - furthest[int64(best[p])])
-            if not (second[p] - nearest[p] > away and room > away):
-                told[p] = _exactly(
-                    values, start + p, centre, factor, means, by_steps, codes, furthest
+            far = float64(nearest[p]) if by_steps else float64(total[p]) + 2 * nearest[p]
+            limit = limits[found[p]]
+            if not (second[p] - nearest[p] > away and abs(far - limit) > away):
+                found[p] = _exactly(
+                    values, start + p, centre, factor, means, by_steps, codes, limits
                 )
-            elif nearest[p] > furthest[int64(best[p])]:
-                told[p] = UNCLASSIFIED_CODE
+            elif far > limit:
+                found[p] = UNCLASSIFIED_CODE

@@ -218,7 +218,7 @@ def test_priors_by_hand() -> None:
     model = fitted("linear-discriminant", samples, priors="typed", typed=typed)
     line = np.linspace(0, 4, 40_001, dtype=np.float32)[None]
     border = line[0, model.classify(line).argmax()]
-    s = samples.statistics()
+    s = samples.statistics
     d = s[2].mean[0] - s[1].mean[0]
     pooled = (s[1].covariance + s[2].covariance)[0, 0] / 2
     expected = (s[1].mean[0] + s[2].mean[0]) / 2 + pooled / d * np.log(9)

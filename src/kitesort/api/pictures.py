@@ -5,7 +5,7 @@ from collections.abc import Callable
 
 from fastapi import Request, Response
 
-from kitesort.study.newest import Newest
+from kitesort.core.newest import Newest
 
 IMMUTABLE = "private, max-age=31536000, immutable"
 CHECK_FIRST = "private, no-cache"

@@ -25,10 +25,10 @@ from kitesort.api.schemas import (
     UpperQuery,
 )
 from kitesort.core.classify.raster import class_map_raster
-from kitesort.core.classify.training import outline_text
 from kitesort.core.display.tile import render_classes
 from kitesort.core.errors import NotFoundError, SiteError
 from kitesort.core.group_statistics import USUAL_MINIMUM_PER_BAND
+from kitesort.core.outline import outline_text
 from kitesort.store import edits, scheme, sites
 from kitesort.store.database import transaction
 from kitesort.store.layers import require_in_study

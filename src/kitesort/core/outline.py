@@ -1,5 +1,6 @@
 """From a drawn shape to the pixels whose centres it covers."""
 
+import json
 import math
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
@@ -40,6 +41,11 @@ class SitePixels:
     @property
     def n_valid(self) -> int:
         return int(self.values.shape[0])
+
+
+def outline_text(geometry: Mapping[str, Any]) -> str:
+    """A GeoJSON geometry as text, the same for the same outline."""
+    return json.dumps(geometry, sort_keys=True)
 
 
 def parse_site(geometry: Mapping[str, Any]) -> BaseGeometry:

@@ -3,6 +3,7 @@
 import hashlib
 import json
 from datetime import date, datetime
+from functools import cached_property
 from typing import Any, Literal
 
 from pydantic import BaseModel, ConfigDict
@@ -12,6 +13,7 @@ from kitesort.core.classify.stored import ToldClassifier
 from kitesort.core.errors import InputError
 from kitesort.core.grid_data import GridData
 from kitesort.core.legend import LegendEntry
+from kitesort.core.outline import outline_text
 
 RunState = Literal["waiting", "running", "done", "failed", "cancelled"]
 
@@ -127,11 +129,15 @@ class Site(Record):
     set_aside: bool = False
     client_key: str | None = None
 
+    @cached_property
+    def outline(self) -> str:
+        """The geometry as text, written once."""
+        return outline_text(self.geometry)
+
     @property
     def version(self) -> str:
         """Another one after every change."""
-        told = [self.class_id, self.geometry, self.note, str(self.true_on)]
-        said = json.dumps(told, sort_keys=True)
+        said = f"{self.class_id} {self.outline} {json.dumps(self.note)} {self.true_on}"
         return hashlib.blake2s(said.encode(), digest_size=8).hexdigest()
 
 

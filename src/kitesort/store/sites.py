@@ -4,23 +4,52 @@ from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from typing import Any
 
+from peewee import SQL
 from pydantic_core import to_jsonable_python
 
 from kitesort.core.errors import EditedElsewhereError, InputError, NotFoundError
+from kitesort.core.newest import Newest
 from kitesort.store.database import db, transaction
 from kitesort.store.edits import Change, apply_edit, next_id
 from kitesort.store.models import ClassRow, SiteRow
 from kitesort.store.records import LandClass, Site
 from kitesort.store.studies import fetch
 
+KEPT_ROWS = 60_000
+FEW_ROWS = 500  # asked for one by one
+# The transaction that wrote a row as it is, and where it lies: another after every change.
+ROW_VERSION = SQL("xmin::text || ctid::text").alias("row_version")
+
+_Row = tuple[str | None, int, str]  # database, id, and which of all that the row ever was
+_rows: Newest[_Row, Site] = Newest(KEPT_ROWS)
+
 
 def list_sites(study_id: int) -> list[Site]:
-    """As they were drawn, the earliest first. Asked for after every edit: what the database holds
-    was checked when it came in, and is not checked again."""
+    """As they were drawn, the earliest first. Asked for after every edit: rows that are as they
+    were are not read again, and what the database holds is not checked again."""
+    mine = SiteRow.study_id == study_id
+    read: dict[_Row, Site] = {}
     with transaction():
-        rows = SiteRow.select().where(SiteRow.study_id == study_id).order_by(SiteRow.id)
-        found: Iterable[Any] = rows.dicts()
-        return [Site.model_construct(**row) for row in found]
+        while True:  # until all that stands there at one moment is known
+            rows = SiteRow.select(SiteRow.id, ROW_VERSION).where(mine).order_by(SiteRow.id)
+            ids: Iterable[Any] = rows.tuples()
+            now: list[_Row] = [(db.database, *row) for row in ids]
+            found = {key: read.get(key) or _rows.find(key) for key in now}
+            missing = [key[1] for key, site in found.items() if site is None]
+            if not missing:
+                return [site for site in found.values() if site is not None]
+            few = SiteRow.id.in_(missing) if len(missing) <= FEW_ROWS else mine
+            read |= _read_rows(few)
+
+
+def _read_rows(wanted: Any) -> dict[_Row, Site]:
+    rows: Iterable[Any] = SiteRow.select(SiteRow, ROW_VERSION).where(wanted).dicts()
+    read = {}
+    for row in rows:
+        key = (db.database, row["id"], row.pop("row_version"))
+        read[key] = site = Site.model_construct(**row)
+        _rows.put(key, site)
+    return read
 
 
 def get_site(site_id: int) -> Site:

@@ -16,6 +16,7 @@ from kitesort.core.classify.stored import StoredClassifier, ToldClassifier
 from kitesort.core.classify.trained import medians
 from kitesort.core.classify.training import Training
 from kitesort.core.errors import InputError
+from kitesort.core.newest import Newest
 from kitesort.core.operation import Context
 from kitesort.core.recipe import LayerLeaf, Node, Recipe, open_recipe, parents_of, source_of
 from kitesort.store.classifiers import classifier_content, list_classifiers
@@ -23,7 +24,6 @@ from kitesort.store.layers import free_title, recipe_of
 from kitesort.store.records import KeptClassifier, Layer
 from kitesort.store.scenes import derive_scene
 from kitesort.study.clustering import cluster_recipe
-from kitesort.study.newest import Newest
 from kitesort.study.rasters import READER, layer_record, left_out_flags, open_layer
 from kitesort.study.training import map_recipe
 from kitesort.study.where import under_steps

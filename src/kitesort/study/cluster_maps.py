@@ -21,6 +21,7 @@ from kitesort.core.geometry import reproject_point
 from kitesort.core.grid import Grid, Window
 from kitesort.core.group_statistics import Float64Array, compute_statistics
 from kitesort.core.legend import NODATA_CODE, UNCLASSIFIED_CODE, LegendEntry
+from kitesort.core.newest import Newest
 from kitesort.core.raster.class_codes import codes_in
 from kitesort.core.raster.joined import JoinedRaster, Member
 from kitesort.core.raster.protocol import Raster, roles_of
@@ -32,7 +33,6 @@ from kitesort.store.scheme import list_classes
 from kitesort.study.applying import stored_classifier
 from kitesort.study.clustering import LIVE_PIXELS
 from kitesort.study.maps import get_map
-from kitesort.study.newest import Newest
 from kitesort.study.rasters import READER, layer_record, open_layer, study_crs
 from kitesort.study.training import make_training, samples_of
 

@@ -26,11 +26,11 @@ from kitesort.core.engine import UNWATCHED, Watch
 from kitesort.core.errors import InputError
 from kitesort.core.group_statistics import Float64Array
 from kitesort.core.legend import UNCLASSIFIED, Legend, LegendEntry
+from kitesort.core.newest import Newest
 from kitesort.core.raster.protocol import Raster, band_positions
 from kitesort.core.recipe import Node
 from kitesort.core.settings import validate_settings
 from kitesort.study.method import ToldMethod, read_told
-from kitesort.study.newest import Newest
 from kitesort.study.rasters import layer_record, left_out_flags, open_layer, require_own
 from kitesort.study.training import map_recipe, training_state
 

@@ -18,11 +18,11 @@ from kitesort.core.classify.operations.disagreement import DisagreementSettings,
 from kitesort.core.classify.operations.divide import SPEC as DIVIDE
 from kitesort.core.errors import InputError
 from kitesort.core.legend import NODATA_CODE, Legend, same_named
+from kitesort.core.newest import Newest
 from kitesort.core.recipe import LayerLeaf, Node, open_recipe
 from kitesort.store.records import Layer
 from kitesort.study.accuracy import Accuracy, check_map
 from kitesort.study.maps import add_map, get_map
-from kitesort.study.newest import Newest
 from kitesort.study.rasters import READER, open_layer
 
 MOST_PIXELS = 200_000_000  # that are counted while somebody waits

@@ -15,10 +15,10 @@ from kitesort.core.classify.protocol import TrainedClassifier
 from kitesort.core.classify.registry import CLASSIFIERS
 from kitesort.core.classify.training import DrawnSite, Training, train
 from kitesort.core.geodesy import pixel_side_m
+from kitesort.core.newest import Newest
 from kitesort.core.training.folds import group_sites
 from kitesort.core.training.samples import TrainingSamples
 from kitesort.study.method import USUAL_METHOD, Method
-from kitesort.study.newest import Newest
 from kitesort.study.rasters import open_layer
 from kitesort.study.training import TrainingState, drawn_sites, samples_of, training_state
 

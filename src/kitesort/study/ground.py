@@ -9,13 +9,13 @@ from shapely.geometry import mapping
 
 from kitesort.core.engine import UNWATCHED, Watch, steps
 from kitesort.core.errors import InputError
+from kitesort.core.newest import Newest
 from kitesort.core.training.ground_file import FoundGround, GroundOptions, read_ground
 from kitesort.core.training.scheme_file import LAST_CODE
 from kitesort.store.ground import GivenSite, WantedClass, add_ground
 from kitesort.store.ground_files import ground_file
 from kitesort.store.records import LandClass
 from kitesort.store.scheme import list_classes
-from kitesort.study.newest import Newest
 from kitesort.study.rasters import open_layer, require_own, study_crs
 
 KEPT_READINGS = 4

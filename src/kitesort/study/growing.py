@@ -9,12 +9,12 @@ from shapely.geometry import mapping
 from kitesort.core.errors import NoValidPixelsError, OutsideSceneError
 from kitesort.core.geometry import reproject_point, reproject_shape, shape_of
 from kitesort.core.grid import Window
+from kitesort.core.newest import Newest
 from kitesort.core.outline import site_mask
 from kitesort.core.raster.protocol import Block, roles_of
 from kitesort.core.statistics import quick_statistics
 from kitesort.core.training.grow import Grown, Measure, grow
 from kitesort.core.training.reshape import outline_of_pixels
-from kitesort.study.newest import Newest
 from kitesort.study.rasters import layer_record, open_layer, study_crs
 
 KEPT_WINDOWS = 4  # while a slider is moved

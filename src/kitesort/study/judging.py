@@ -13,6 +13,7 @@ from shapely.geometry import mapping
 from kitesort.core.classify.training import order_of
 from kitesort.core.errors import NotFoundError
 from kitesort.core.geometry import reproject_shape
+from kitesort.core.newest import Newest
 from kitesort.core.training.advice import Advice, ClassFacts, SiteFacts, advise
 from kitesort.core.training.peaks import Peaks, second_peak
 from kitesort.core.training.reshape import outline_of_pixels
@@ -22,7 +23,6 @@ from kitesort.core.training.usual import UsualClass, usual_class
 from kitesort.store.records import LandClass, Site
 from kitesort.store.scheme import list_classes
 from kitesort.store.sites import list_sites
-from kitesort.study.newest import Newest
 from kitesort.study.rasters import open_layer, study_crs
 from kitesort.study.site_reading import reading_of
 from kitesort.study.training import TrainingState, takes_part, training_state

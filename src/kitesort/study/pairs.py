@@ -1,9 +1,11 @@
 """Which classes are hard to tell apart, and which bands tell them apart."""
 
 from dataclasses import dataclass
+from itertools import combinations
 
 from kitesort.core.errors import SingularCovarianceError, TooFewClassesError, TooFewPixelsError
-from kitesort.core.group_statistics import USUAL_MINIMUM_PER_BAND
+from kitesort.core.group_statistics import USUAL_MINIMUM_PER_BAND, ClassStatistics
+from kitesort.core.newest import Newest
 from kitesort.core.training.separability import (
     MORE_THAN_BANDS,
     corrected,
@@ -12,10 +14,10 @@ from kitesort.core.training.separability import (
     saturating,
 )
 from kitesort.core.training.subsets import FoundSubsets, find_subsets
-from kitesort.study.newest import Newest
 from kitesort.study.training import TrainingState, training_state
 
 KEPT_ADVICE = 32
+KEPT_PAIRS = 40_000  # of 254 classes somewhat more than all
 _subsets: Newest[str, FoundSubsets] = Newest(KEPT_ADVICE)
 
 
@@ -56,17 +58,35 @@ class Pair:
 def hardest_pairs(state: TrainingState) -> list[Pair]:
     """All pairs of classes, corrected for chance, the hardest to tell apart first; without those of
     classes with too few pixels for it."""
-    pairs = []
     untold = untold_classes(state)
-    codes = [c for c in state.statistics if c not in untold]
-    for i, a in enumerate(codes):
-        for b in codes[i + 1 :]:
-            one, other = state.statistics[a], state.statistics[b]
-            try:
-                pairs.append(Pair(a, b, corrected(one, other), corrected_divergence(one, other)))
-            except SingularCovarianceError:
-                continue
+    classes = [(c, s, _told(s)) for c, s in state.statistics.items() if c not in untold]
+    pairs = []
+    for (a, one, told), (b, other, other_told) in combinations(classes, 2):
+        found = _distances.get((told, other_told), lambda x=one, y=other: _apart(x, y))  # type: ignore[misc]
+        if found.are_told:
+            pairs.append(Pair(a, b, found.bhattacharyya, found.divergence))
     return sorted(pairs, key=lambda pair: pair.bhattacharyya)
+
+
+@dataclass(frozen=True)
+class _Apart:
+    """Of two classes; not ``are_told`` where one of them cannot be compared."""
+
+    bhattacharyya: float = 0.0
+    divergence: float = 0.0
+    are_told: bool = True
+
+
+def _apart(one: ClassStatistics, other: ClassStatistics) -> _Apart:
+    try:
+        return _Apart(corrected(one, other), corrected_divergence(one, other))
+    except SingularCovarianceError:
+        return _Apart(are_told=False)
+
+
+def _told(one: ClassStatistics) -> bytes:
+    """All that distances are made of: an edit changes one class or two."""
+    return b"%d" % one.n_pixels + one.mean.tobytes() + one.covariance.tobytes()
 
 
 @dataclass(frozen=True)
@@ -115,3 +135,6 @@ def pair_bands(
     classes = [state.statistics[code] for code in codes]
     key = f"{state.version} {limit} {codes}"
     return BandAdvice(roles, _subsets.get(key, lambda: find_subsets(classes, limit)), untold)
+
+
+_distances: Newest[tuple[bytes, bytes], _Apart] = Newest(KEPT_PAIRS)

@@ -7,18 +7,19 @@ from typing import Any
 import numpy as np
 from shapely.geometry.base import BaseGeometry
 
-from kitesort.core.classify.training import DrawnSite, PixelReader, outline_text
+from kitesort.core.classify.training import DrawnSite, PixelReader
 from kitesort.core.errors import SiteError
 from kitesort.core.geometry import is_same_crs, reproject_geometry, reproject_points
+from kitesort.core.newest import Newest
 from kitesort.core.outline import (
     SitePixels,
     many_site_pixels,
+    outline_text,
     parse_site,
     share_outside,
     site_pixels,
 )
 from kitesort.core.raster.protocol import Raster
-from kitesort.study.newest import Newest
 from kitesort.study.rasters import layer_record, open_layer, study_crs
 
 KEPT_PIXEL_BYTES = 256 * 2**20

@@ -27,6 +27,7 @@ from kitesort.core.errors import (
     TrainingError,
 )
 from kitesort.core.group_statistics import ClassStatistics
+from kitesort.core.newest import Newest
 from kitesort.core.operations import OPERATIONS
 from kitesort.core.raster.protocol import band_positions
 from kitesort.core.recipe import LayerLeaf, Node
@@ -38,8 +39,13 @@ from kitesort.store.scheme import list_classes
 from kitesort.store.sites import list_sites
 from kitesort.study.background import Background
 from kitesort.study.method import USUAL_METHOD, Method
-from kitesort.study.newest import Newest
-from kitesort.study.rasters import layer_record, left_out_flags, open_layer, require_own
+from kitesort.study.rasters import (
+    layer_record,
+    left_out_flags,
+    open_layer,
+    require_own,
+    study_crs,
+)
 from kitesort.study.site_reading import (
     outline_in,
     read_ahead,
@@ -50,6 +56,7 @@ from kitesort.study.site_reading import (
 KEPT_STATES = 32
 WAIT = 0.8  # seconds for which an answer waits for a slow method
 KEPT_SAMPLES = 8
+KEPT_SITES = 60_000
 
 
 @dataclass(frozen=True)
@@ -89,8 +96,10 @@ class TrainingState:
 
 
 def _version(scene_id: int, training: Training) -> str:
-    """Of all of it, names and colours included: of the map as it looks."""
-    told = f"{scene_id} {training.model_dump_json()}"
+    """Of all of it, names and colours included, and the order of the sites: of the map as it looks
+    and of what stands beside it."""
+    sites = " ".join(f"{site.code} {site.outline}" for site in training.sites)
+    told = f"{scene_id} {training.model_dump_json(exclude={'sites'})} {sites}"
     return hashlib.blake2s(told.encode(), digest_size=8).hexdigest()
 
 
@@ -145,11 +154,19 @@ def drawn_sites(
     """The study's sites as they are now, those that take part in a scene, in its CRS; those set
     ``aside`` instead."""
     code_of = {c.id: c.code for c in list_classes(study_id)}
-    raster = open_layer(scene_id)
-    return tuple(
-        DrawnSite.model_construct(  # as the database has them, and checked when they came in
-            code=code_of[s.class_id], geometry=outline_in(raster, study_id, s.geometry)
+    raster, crs = open_layer(scene_id), study_crs(study_id)
+
+    def draw(site: Site) -> DrawnSite:
+        code, there = code_of[site.class_id], raster.grid.crs
+        return _drawn.get(
+            (code, site.outline, crs, there),
+            lambda: DrawnSite.model_construct(  # as the database has it, checked when it came in
+                code=code, geometry=outline_in(raster, study_id, site.geometry)
+            ),
         )
+
+    return tuple(
+        draw(s)
         for s in (list_sites(study_id) if sites is None else sites)
         if s.set_aside == aside and is_true_in(s, scene_id)
     )
@@ -182,11 +199,12 @@ def training_state(
     listed already."""
     training = make_training(study_id, scene_id, roles, method, sites)
     version = _version(scene_id, training)
-    known = _states.find(version)
-    if known is None:
-        known = _compute_state(scene_id, training)
+    if CLASSIFIERS[training.method].slow:
+        known = _states.find(version) or _compute_state(scene_id, training)
         if not known.pending:
             _states.put(version, known)
+    else:
+        known = _states.get(version, lambda: _compute_state(scene_id, training))
     latest = _latest.find(known.line)
     if known.model is not None and (latest is None or latest.version != version):
         _latest.put(known.line, Trained(version, datetime.now(UTC), len(training.sites)))
@@ -235,7 +253,7 @@ def _compute_state(scene_id: int, training: Training) -> TrainingState:
         samples, _ = samples_of(scene_id, training)
     except TrainingError as error:
         return TrainingState(scene_id, training, None, {}, (), None, error.sentence, contested)
-    statistics = samples.statistics()
+    statistics = dict(samples.statistics)
     spec = CLASSIFIERS[training.method]
     n_needed = spec.least_pixels(len(training.roles))
     left_out = tuple(c for c, s in statistics.items() if s.n_pixels < n_needed)
@@ -302,6 +320,7 @@ def _outlines(scene_id: int, training: Training) -> list[tuple[int, BaseGeometry
     return [(code, read.outline) for code, read in reads if read.outline is not None]
 
 
+_drawn: Newest[tuple[int, str, str, str], DrawnSite] = Newest(KEPT_SITES)
 _SamplesKey = tuple[int, tuple[str, ...], str, tuple[tuple[int, str], ...]]
 _samples: Newest[_SamplesKey, tuple[TrainingSamples, list[str]]] = Newest(KEPT_SAMPLES)
 _models: Newest[str, TrainedClassifier] = Newest(KEPT_STATES)

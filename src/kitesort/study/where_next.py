@@ -6,8 +6,8 @@ from kitesort.core.classify.registry import CLASSIFIERS
 from kitesort.core.classify.where_next import Place, where_next
 from kitesort.core.geodesy import pixel_side_m
 from kitesort.core.geometry import reproject_point
+from kitesort.core.newest import Newest
 from kitesort.study.method import USUAL_METHOD, Method
-from kitesort.study.newest import Newest
 from kitesort.study.rasters import open_layer, study_crs
 from kitesort.study.training import TrainingState, training_state
 

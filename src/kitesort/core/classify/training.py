@@ -1,7 +1,6 @@
 """A training as data: classes, sites, bands, method and seed; the samples, and what is learnt."""
 
 import hashlib
-import json
 from collections.abc import Callable, Iterable, Sequence
 from functools import cached_property
 from typing import Any
@@ -20,7 +19,7 @@ from kitesort.core.errors import (
     TooFewPixelsError,
 )
 from kitesort.core.legend import UNCLASSIFIED, Legend, LegendEntry
-from kitesort.core.outline import SitePixels, parse_site, site_pixels
+from kitesort.core.outline import SitePixels, outline_text, parse_site, site_pixels
 from kitesort.core.raster.protocol import Raster
 from kitesort.core.settings import Settings, validate_settings
 from kitesort.core.training.samples import TrainingSamples
@@ -30,11 +29,6 @@ class SchemeClass(Settings):
     code: int
     name: str
     colour: str
-
-
-def outline_text(geometry: dict[str, Any]) -> str:
-    """A geometry as text, the same for the same outline."""
-    return json.dumps(geometry, sort_keys=True)
 
 
 class DrawnSite(Settings):

@@ -4,6 +4,7 @@ wrongly."""
 from collections import Counter
 from collections.abc import Sequence
 from dataclasses import dataclass
+from functools import lru_cache
 
 import numpy as np
 import shapely
@@ -45,6 +46,7 @@ def contested_pixels(
     return tuple(Contested(*codes, n) for codes, n in counts.most_common() if n > 0)
 
 
+@lru_cache(maxsize=8 * MOST_PAIRS)
 def _n_shared(a: BaseGeometry, b: BaseGeometry, grid: Grid) -> int:
     common = a.intersection(b)
     if common.area == 0:

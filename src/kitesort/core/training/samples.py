@@ -1,8 +1,9 @@
 """Training pixels: what a classifier sees, and all that statistics and advice need."""
 
 import hashlib
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
+from functools import cached_property
 
 import numpy as np
 import numpy.typing as npt
@@ -45,7 +46,7 @@ class TrainingSamples:
     def class_codes(self) -> tuple[int, ...]:
         return tuple(int(c) for c in np.unique(self.codes))
 
-    @property
+    @cached_property
     def fingerprint(self) -> str:
         """Of the contents, names aside."""
         told = hashlib.blake2s("|".join(self.roles).encode(), digest_size=8)
@@ -67,5 +68,7 @@ class TrainingSamples:
             rows=self.rows[keep], cols=self.cols[keep],
         )  # fmt: skip
 
-    def statistics(self) -> dict[int, ClassStatistics]:
+    @cached_property
+    def statistics(self) -> Mapping[int, ClassStatistics]:
+        """By class code."""
         return {c: compute_statistics(self.values[self.codes == c]) for c in self.class_codes}

@@ -112,7 +112,7 @@ class _Figures:
 
     def _spreads(self) -> npt.NDArray[np.float64]:
         """Not a number where there is none."""
-        of_class = {c: s.standard_deviation for c, s in self.samples.statistics().items()}
+        of_class = {c: s.standard_deviation for c, s in self.samples.statistics.items()}
         class_spread = np.stack([of_class[int(c)] for c in self.samples.codes[self.starts]])
         squares = self._sum((self.samples.values - self.mean[self.site]) ** 2)
         with np.errstate(divide="ignore", invalid="ignore"):
@@ -168,7 +168,8 @@ def _medians(
     n: npt.NDArray[np.intp],
 ) -> npt.NDArray[np.float64]:
     """Of the values (n,) of each site."""
-    in_order = values[np.lexsort((values, site))]
+    by_value = np.argsort(values)
+    in_order = values[by_value[np.argsort(site[by_value], kind="stable")]]
     return np.asarray((in_order[starts + (n - 1) // 2] + in_order[starts + n // 2]) / 2)
 
 
@@ -181,8 +182,20 @@ def rim_of(
     places = (site.astype(np.int64) * height + (rows - rows.min() + 1)) * width
     places += cols - cols.min() + 1
     known = np.sort(places)
-    inside = np.ones(len(places), np.bool_)
-    for offset in (-width - 1, -width, -width + 1, -1, 1, width - 1, width, width + 1):
-        there = np.searchsorted(known, places + offset)
-        inside &= known[np.minimum(there, len(known) - 1)] == places + offset
+    inside = _are_there(known, places, 0)
+    for row in (-width, width):
+        inside &= _are_there(known, places, row)
     return ~inside
+
+
+def _are_there(
+    known: npt.NDArray[np.int64], places: npt.NDArray[np.int64], offset: int
+) -> BoolArray:
+    """Whether three places side by side, the middle one so far from each of ``places``, are all
+    among those that are known, in order and each once."""
+    left = np.searchsorted(known, places + (offset - 1))
+    last = len(known) - 1
+    found = known[np.minimum(left, last)] == places + (offset - 1)
+    for k in (1, 2):
+        found &= known[np.minimum(left + k, last)] == places + (offset - 1 + k)
+    return np.asarray(found)

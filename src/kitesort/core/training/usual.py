@@ -12,7 +12,7 @@ from kitesort.core.training.samples import CodeArray, TrainingSamples
 from kitesort.core.training.separability import is_enough
 
 MOST_PIXELS = 500  # of a class, taken evenly from its sites: more change little and take long
-AT_ONCE = 2**14  # pixels, so that memory is bounded
+AT_ONCE = 2**13  # pixels, so that memory is bounded
 USUAL_SHARE = 0.99  # of a class's own pixels are expected within the limit
 Float64 = npt.NDArray[np.float64]
 
@@ -63,7 +63,13 @@ def usual_class(
     Source: P. J. Rousseeuw and K. Van Driessen 1999, Technometrics 41:212-223, as scikit-learn does
     it.
     """
-    from sklearn.covariance import MinCovDet  # slow to import, and only needed here
+    from sklearn import config_context  # slow to import, and only needed here
+    from sklearn.covariance import MinCovDet
+
+    class Quick(MinCovDet):
+        """Looking at every argument of its own calls would take it as long as the sums."""
+
+        _nonrobust_covariance = staticmethod(_covariance)
 
     some = values[_evenly(sites)].astype(np.float64)
     if not is_enough(len(some), some.shape[1]):
@@ -71,11 +77,18 @@ def usual_class(
     if np.linalg.matrix_rank(compute_statistics(some).covariance) < some.shape[1]:
         return None
     try:
-        found = MinCovDet(random_state=seed).fit(some)
+        with config_context(assume_finite=True, skip_parameter_validation=True):
+            found = Quick(random_state=seed).fit(some)
         np.linalg.cholesky(found.covariance_)
     except (ValueError, np.linalg.LinAlgError):  # most pixels lie in a plane
         return None
     return UsualClass(found.location_, found.covariance_)
+
+
+def _covariance(values: Float64, assume_centered: bool = False) -> Float64:
+    """As likely as can be: divisor n, which scikit-learn wants here."""
+    apart = values if assume_centered else values - values.mean(axis=0)
+    return apart.T @ apart / len(values)
 
 
 def usual_classes(samples: TrainingSamples) -> dict[int, UsualClass]:
@@ -93,11 +106,15 @@ def likeliest(usual: dict[int, UsualClass], values: npt.NDArray[np.floating]) ->
     scale = 1 / np.sqrt(spread)
     sums = [one.discriminant(centre, scale) for one in usual.values()]
     coefficients, added = np.stack([row for row, _ in sums]), np.array([last for _, last in sums])
-    i, j = np.tril_indices(len(centre))
+    pairs = list(zip(*np.tril_indices(len(centre)), strict=True))
     found = np.empty(len(values), np.uint8)
     for start in range(0, len(values), AT_ONCE):
-        x = np.ascontiguousarray(((values[start : start + AT_ONCE] - centre) * scale).T)
-        scores = coefficients @ np.concatenate([x[i] * x[j], x]) + added[:, None]
+        x = ((values[start : start + AT_ONCE] - centre) * scale).T
+        terms = np.empty((coefficients.shape[1], x.shape[1]))
+        for term, (i, j) in zip(terms, pairs, strict=False):
+            np.multiply(x[i], x[j], out=term)
+        terms[len(pairs) :] = x
+        scores = coefficients @ terms + added[:, None]
         found[start : start + AT_ONCE] = codes[scores.argmax(axis=0)]
     return found
 

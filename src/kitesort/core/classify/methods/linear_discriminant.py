@@ -27,7 +27,7 @@ def fit(
     """
     assert isinstance(settings, LikelihoodSettings)
     require_classes(samples)
-    statistics = samples.statistics()
+    statistics = samples.statistics
     pooled = pooled_covariance(statistics)
     return likelihood_model(samples, statistics, [pooled] * len(statistics), settings)
 

@@ -51,7 +51,7 @@ def fit(
     """
     assert isinstance(settings, MahalanobisSettings)
     require_classes(samples)
-    statistics = samples.statistics()
+    statistics = samples.statistics
     frame = Frame.of(samples, statistics)
     if settings.covariance == "pooled":
         shared = pooled_covariance(statistics)

@@ -33,7 +33,7 @@ def fit(
     """
     assert isinstance(settings, MaximumLikelihoodSettings)
     require_classes(samples)
-    statistics = samples.statistics()
+    statistics = samples.statistics
     for code, s in statistics.items():
         require_spread(s, samples.names[code], samples.roles, "maximum likelihood")
     covariances = [s.covariance for s in statistics.values()]

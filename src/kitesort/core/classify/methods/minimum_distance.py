@@ -95,7 +95,7 @@ def fit(
     if not settings.standardise:
         _require_like_units(samples)
     scale = Scale.of(samples, settings.standardise)
-    means = scale(np.stack([s.mean for s in samples.statistics().values()]))
+    means = scale(np.stack([s.mean for s in samples.statistics.values()]))
     limit = settings.largest_distance
     lowest = np.full(len(means), -(limit**2)) if limit > 0 else no_limit(len(means))
     return TrainedMinimumDistance(

@@ -28,7 +28,7 @@ def fit(
     """
     assert isinstance(settings, LikelihoodSettings)
     require_classes(samples)
-    statistics = samples.statistics()
+    statistics = samples.statistics
     for code, s in statistics.items():
         require_variety(s, samples.names[code], samples.roles, "naive Bayes", 2)
     covariances = [np.diag(np.diag(s.covariance)) for s in statistics.values()]

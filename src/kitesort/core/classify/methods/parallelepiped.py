@@ -84,7 +84,7 @@ def fit(
     """
     assert isinstance(settings, ParallelepipedSettings)
     require_classes(samples)
-    statistics = samples.statistics().values()
+    statistics = samples.statistics.values()
     means = np.stack([s.mean for s in statistics])
     if settings.limits == "extremes":
         low = np.stack([s.minimum for s in statistics])

@@ -74,7 +74,7 @@ def fit(
     require_classes(samples)
     if len(samples.roles) < 2:
         raise TrainingError("An angle needs at least two bands. Choose another one as well.")
-    statistics = samples.statistics()
+    statistics = samples.statistics
     means = np.stack([s.mean for s in statistics.values()])
     lengths = np.linalg.norm(means, axis=1)
     for code, length in zip(statistics, lengths, strict=True):

@@ -1,7 +1,7 @@
 """What was used last, up to a bound; shared by threads."""
 
-from collections.abc import Callable
-from contextlib import suppress
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager, suppress
 from threading import Lock
 from typing import Generic, TypeVar
 
@@ -22,6 +22,7 @@ class Newest(Generic[K, V]):
     def __init__(self, bound: int, cost: Callable[[V], int] = one_each) -> None:
         self._kept: LRUCache[K, V] = LRUCache(bound, getsizeof=cost)
         self._lock = Lock()
+        self._makers: dict[K, Lock] = {}
 
     def find(self, key: K) -> V | None:
         with self._lock:
@@ -35,11 +36,26 @@ class Newest(Generic[K, V]):
                 self._kept[key] = value
 
     def get(self, key: K, make: Callable[[], V]) -> V:
-        """What is kept under a key; made where there is none, outside of the lock: two threads may
-        make the same at the same time."""
+        """What is kept under a key; made where there is none, once by those who ask for it at the
+        same time."""
         known = self.find(key)
         if known is not None:
             return known
-        made = make()
-        self.put(key, made)
-        return made
+        with self._one_maker(key):
+            known = self.find(key)
+            if known is not None:
+                return known
+            made = make()
+            self.put(key, made)
+            return made
+
+    @contextmanager
+    def _one_maker(self, key: K) -> Iterator[None]:
+        with self._lock:
+            lock = self._makers.setdefault(key, Lock())
+        try:
+            with lock:
+                yield
+        finally:
+            with self._lock:
+                self._makers.pop(key, None)

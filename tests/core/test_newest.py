@@ -4,7 +4,7 @@ import threading
 
 import pytest
 
-from kitesort.study.newest import Newest
+from kitesort.core.newest import Newest
 
 
 def test_those_used_last_are_kept_and_not_made_again() -> None:

@@ -1,6 +1,7 @@
 """What is remembered: the newest, up to a bound, asked for by many."""
 
 import threading
+import time
 
 import pytest
 
@@ -52,3 +53,25 @@ def test_one_that_cannot_be_made_is_not_kept() -> None:
     with pytest.raises(ZeroDivisionError):
         newest.get("a", lambda: bytes(1 // 0))
     assert newest.get("a", lambda: b"now") == b"now"
+
+
+def test_what_many_ask_for_at_once_is_made_once() -> None:
+    newest: Newest[str, bytes] = Newest(2)
+    made: list[str] = []
+    all_ask = threading.Barrier(6)
+
+    def make() -> bytes:
+        made.append("a")
+        time.sleep(0.05)
+        return b"a"
+
+    def ask() -> None:
+        all_ask.wait()
+        assert newest.get("a", make) == b"a"
+
+    threads = [threading.Thread(target=ask) for _ in range(6)]
+    for thread in threads:
+        thread.start()
+    for thread in threads:
+        thread.join()
+    assert made == ["a"]

@@ -2,6 +2,7 @@
 
 import json
 import re
+import tomllib
 from pathlib import Path
 
 import pytest
@@ -55,6 +56,13 @@ def test_options_of_the_readme_are_those_of_the_command() -> None:
     options = set(re.findall(r'"(--[a-z-]+)"', source))
     readme = (ROOT / "README.md").read_text("utf-8")
     assert options <= set(re.findall(r"--[a-z-]+", readme))
+
+
+def test_every_folder_of_tests_is_run() -> None:
+    told = tomllib.loads((ROOT / "pyproject.toml").read_text("utf-8"))
+    named = set(told["tool"]["pytest"]["ini_options"]["testpaths"])
+    there = {path.parent for path in (ROOT / "tests").rglob("test_*.py")}
+    assert named == {path.relative_to(ROOT).as_posix() for path in there}
 
 
 def test_keys_of_the_guide_are_on_the_sheet() -> None:

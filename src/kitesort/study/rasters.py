@@ -15,6 +15,7 @@ from kitesort.core.legend import NODATA_CODE
 from kitesort.core.raster.class_file import class_bands
 from kitesort.core.raster.file import FileRaster
 from kitesort.core.raster.protocol import Block, Raster, band_positions
+from kitesort.core.raster.remembered import Blocks, RememberedRaster, n_bytes
 from kitesort.core.raster.warp import WarpedRaster, suggest_grid
 from kitesort.core.recipe import (
     DeliveredLeaf,
@@ -33,6 +34,7 @@ from kitesort.store.scenes import derived_node, first_scene_id
 from kitesort.store.studies import store_crs, stored_crs
 
 SHOWN_EXCLUDED = ("fill",)
+KEPT_BLOCK_BYTES = 256 * 2**20
 KEPT_TILES = 96  # of 256 × 256 pixels and some bands: at eight bands 2 MiB each
 
 
@@ -109,7 +111,14 @@ def _open_for_recipe(layer_id: int, excluded: tuple[str, ...] = DEFAULT_EXCLUDED
     return _from_recipe(layer_id, excluded) if kept is None else kept
 
 
+def _open_for_preview(layer_id: int, excluded: tuple[str, ...] = DEFAULT_EXCLUDED) -> Raster:
+    """What other settings ask for again."""
+    return RememberedRaster(_open_for_recipe(layer_id, excluded), _blocks)
+
+
+_blocks = Blocks(KEPT_BLOCK_BYTES, n_bytes)
 READER = LayerReader(_open_for_recipe, delivery_of, classifier_content)
+PREVIEW_READER = LayerReader(_open_for_preview, delivery_of, classifier_content)
 
 
 @lru_cache(maxsize=KEPT_TILES)

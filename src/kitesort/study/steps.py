@@ -20,6 +20,7 @@ from kitesort.core.raster.protocol import Raster, require_same_grid
 from kitesort.core.raster.sample import sampled_blocks
 from kitesort.core.recipe import (
     LayerLeaf,
+    LayerReader,
     Node,
     Recipe,
     apply_operation,
@@ -32,7 +33,7 @@ from kitesort.store.layers import get_layer, kept_beside
 from kitesort.store.records import Layer
 from kitesort.study.derive import title_of
 from kitesort.study.once import remember_once
-from kitesort.study.rasters import READER, open_layer, require_own, study_crs
+from kitesort.study.rasters import PREVIEW_READER, READER, open_layer, require_own, study_crs
 
 MOST_COUNTED = 2**20  # pixels that are looked at while somebody waits
 OUTLINES = ("Polygon", "MultiPolygon")
@@ -49,7 +50,9 @@ def step_spec(operation: str) -> Operation:
     return TIDYINGS[operation] if operation in TIDYINGS else CORRECTIONS[operation]
 
 
-def with_steps(study_id: int, layer: Layer, steps: Iterable[Step]) -> Recipe:
+def with_steps(
+    study_id: int, layer: Layer, steps: Iterable[Step], reader: LayerReader = READER
+) -> Recipe:
     """The recipe of a layer with steps done to it. Outlines are drawn in the study's CRS and kept
     in that of the layer as it is by then, wherever in the settings they stand.
 
@@ -61,9 +64,9 @@ def with_steps(study_id: int, layer: Layer, steps: Iterable[Step]) -> Recipe:
     for step in steps:
         spec, settings = step_spec(step.operation), step.settings
         if _has_outlines(settings):
-            there = open_recipe(recipe, READER).grid.crs
+            there = open_recipe(recipe, reader).grid.crs
             settings = _brought(settings, study_crs(study_id), there)
-        recipe = apply_operation((recipe,), spec.id, settings, READER, title_of)
+        recipe = apply_operation((recipe,), spec.id, settings, reader, title_of)
     require_own(study_id, layers_in(recipe))
     return recipe
 
@@ -80,7 +83,8 @@ def open_with_steps(layer_id: int, steps: str) -> Raster:
     """
     layer = get_layer(layer_id)
     told = [Step(one["operation"], one["settings"]) for one in json.loads(steps)]
-    return open_recipe(with_steps(layer.study_id, layer, told), READER)
+    recipe = with_steps(layer.study_id, layer, told, PREVIEW_READER)
+    return open_recipe(recipe, PREVIEW_READER)
 
 
 def _has_outlines(value: Any) -> bool:

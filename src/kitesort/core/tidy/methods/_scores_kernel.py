@@ -13,17 +13,21 @@ from numba import float32, float64, int64, uint8, void
 from kitesort.core.kernels import INLINE, KERNEL, read_only
 
 
-@numba.njit(**INLINE)
-def _likeness(guide, r, c, y, x):  # type: ignore[no-untyped-def]
+@numba.njit(**KERNEL)
+def _set_row_likeness(guide, r, y, dx, first, last, like):  # type: ignore[no-untyped-def]
     """1 where two pixels look the same in the guide (bands, rows, cols), less the more they differ
-    beside its unit; bands without a value do not tell them apart."""
+    beside its unit; bands without a value do not tell them apart. Of pixels ``first`` to ``last``
+    of row r and those in row y, dx to the right."""
     n = guide.shape[0]
-    away = 0.0
+    like[first:last] = 0.0
     for b in range(n):
-        step = float64(guide[b, r, c]) - float64(guide[b, y, x])
-        if not math.isnan(step):
-            away += step * step
-    return math.exp(-0.5 * away / n)
+        here, there = guide[b, r, first:last], guide[b, y, first + dx : last + dx]
+        away = like[first:last]
+        for c in range(last - first):
+            step = float64(here[c]) - float64(there[c])
+            away[c] += step * step if step == step else 0.0
+    for c in range(first, last):
+        like[c] = math.exp(-0.5 * like[c] / n)
 
 
 @numba.njit(void(read_only(float32, 3), float64[:, :, ::1]), **KERNEL)
@@ -32,30 +36,33 @@ def set_likeness(guide, out):  # type: ignore[no-untyped-def]
     to the right, below to the left."""
     rows, cols = guide.shape[1:]
     for r in range(rows):
-        for c in range(cols):
-            if c + 1 < cols:
-                out[0, r, c] = _likeness(guide, r, c, r, c + 1)
-            if r + 1 < rows:
-                out[1, r, c] = _likeness(guide, r, c, r + 1, c)
-            if r + 1 < rows and c + 1 < cols:
-                out[2, r, c] = _likeness(guide, r, c, r + 1, c + 1)
-            if r + 1 < rows and c > 0:
-                out[3, r, c] = _likeness(guide, r, c, r + 1, c - 1)
+        _set_row_likeness(guide, r, r, 1, 0, cols - 1, out[0, r])
+        if r + 1 < rows:
+            _set_row_likeness(guide, r, r + 1, 0, 0, cols, out[1, r])
+            _set_row_likeness(guide, r, r + 1, 1, 0, cols - 1, out[2, r])
+            _set_row_likeness(guide, r, r + 1, -1, 1, cols, out[3, r])
 
 
 @numba.njit(void(read_only(float32, 3), read_only(float32, 3), int64, float64[:, :, ::1]), **KERNEL)
 def average_alike(shares, guide, radius, out):  # type: ignore[no-untyped-def]
-    """Sums of shares (classes, rows, cols) over square windows, by likeness to the middle."""
+    """Sums of shares (classes, rows, cols) over square windows, by likeness to the middle. A row at
+    a time, so that many pixels are summed at once."""
     classes, rows, cols = shares.shape
+    like = np.empty(cols)
     out[:] = 0.0
     for r in range(rows):
-        for c in range(cols):
-            for y in range(max(0, r - radius), min(rows, r + radius + 1)):
-                for x in range(max(0, c - radius), min(cols, c + radius + 1)):
-                    if not math.isnan(shares[0, y, x]):
-                        like = _likeness(guide, r, c, y, x)
-                        for k in range(classes):
-                            out[k, r, c] += like * shares[k, y, x]
+        for y in range(max(0, r - radius), min(rows, r + radius + 1)):
+            for dx in range(-radius, radius + 1):
+                first, last = max(0, -dx), min(cols, cols - dx)
+                if first >= last:
+                    continue
+                _set_row_likeness(guide, r, y, dx, first, last, like)
+                for k in range(classes):
+                    there, total = shares[k, y, first + dx : last + dx], out[k, r, first:last]
+                    weights = like[first:last]
+                    for c in range(last - first):
+                        share = float64(there[c])
+                        total[c] += weights[c] * share if share == share else 0.0
 
 
 @numba.njit(**INLINE)
@@ -70,16 +77,18 @@ def _bond(like, r, c, down, right):  # type: ignore[no-untyped-def]
 
 
 @numba.njit(**KERNEL)
-def _visit(costs, like, places, weight, first_r, first_c):  # type: ignore[no-untyped-def]
+def _visit(costs, like, places, open_, weight, first_r, first_c):  # type: ignore[no-untyped-def]
     """Every second pixel of every second row takes the class of least energy, its neighbours as
-    they are; its present one of equals, else the first."""
+    they are; its present one of equals, else the first. Only those that are still ``open_``: a
+    pixel is settled until one of its neighbours changes."""
     classes, rows, cols = costs.shape
     agree = np.zeros(classes + 1)
     for r in range(first_r, rows, 2):
         for c in range(first_c, cols, 2):
             own = int64(places[r, c])
-            if own == classes:
+            if own == classes or not open_[r, c]:
                 continue
+            open_[r, c] = False
             agree[:] = 0.0
             for y in range(max(0, r - 1), min(rows, r + 2)):
                 for x in range(max(0, c - 1), min(cols, c + 2)):
@@ -90,7 +99,9 @@ def _visit(costs, like, places, weight, first_r, first_c):  # type: ignore[no-un
                 energy = costs[k, r, c] - weight * agree[k]
                 if energy < least:
                     best, least = k, energy
-            places[r, c] = best
+            if best != own:
+                places[r, c] = best
+                open_[max(0, r - 1) : r + 2, max(0, c - 1) : c + 2] = True
 
 
 @numba.njit(
@@ -109,6 +120,7 @@ def settle(costs, like, weight, rounds, top, left, places):  # type: ignore[no-u
 
     Source: Besag 1986, On the Statistical Analysis of Dirty Pictures.
     """
+    open_ = np.ones(places.shape, np.bool_)
     for _ in range(rounds):
         for lot in range(4):
-            _visit(costs, like, places, weight, (lot // 2 - top) % 2, (lot % 2 - left) % 2)
+            _visit(costs, like, places, open_, weight, (lot // 2 - top) % 2, (lot % 2 - left) % 2)

@@ -5,6 +5,7 @@ import random
 from pathlib import Path
 from time import perf_counter
 from typing import Any
+from uuid import uuid4
 
 import httpx
 import numpy as np
@@ -121,7 +122,8 @@ def redraw(served: Served, demo: DeliveredScene, sites: Path) -> Result:
             geometry = {"type": "Polygon", "coordinates": [[*ring, ring[0]]]}
             started = perf_counter()
             made = client.post(
-                f"{base}/sites?{scene}", json={"class_id": class_row["id"], "geometry": geometry}
+                f"{base}/sites?{scene}",
+                json={"class_id": class_row["id"], "geometry": geometry, "key": str(uuid4())},
             )
             made.raise_for_status()
             version = client.get(f"{base}/training?{scene}").json()["version"]

@@ -11,6 +11,7 @@ from kitesort.core.class_colours import (
     MUTED,
     SIGHTS,
     apartness,
+    most_apart,
     suggest_colour,
 )
 
@@ -65,3 +66,10 @@ def test_distance_in_normal_sight_is_the_librarys() -> None:
     assert len(SIGHTS) == 3
     # Red and green of one brightness are far apart, but not without one kind of cones.
     assert deltaE_ciede2000(lab("#b05a2a"), lab("#6f7f2a")) > 2 * apartness("#b05a2a", ["#6f7f2a"])
+
+
+def test_those_furthest_from_what_is_taken_are_chosen_one_after_the_other() -> None:
+    taken = ["#000000", "#3050c0"]
+    chosen = most_apart(["#0a0a0a", "#ffffff", "#e0b020", "#f8f8f8", "#3050c0"], taken, 2)
+    assert "#e0b020" in chosen and {"#ffffff", "#f8f8f8"} & set(chosen)
+    assert most_apart(["#ffffff"], taken, 3) == ["#ffffff"]

@@ -62,6 +62,18 @@ def suggest_colour(name: str, taken: Iterable[str]) -> str:
     return max(MUTED, key=lambda colour: apartness(colour, others))
 
 
+def most_apart(candidates: Iterable[str], taken: Iterable[str], n: int) -> list[str]:
+    """So many of the candidates, each as far as may be from those taken and chosen before."""
+    left, others = list(dict.fromkeys(candidates)), list(taken)
+    chosen = []
+    for _ in range(min(n, len(left))):
+        best = max(left, key=lambda colour: apartness(colour, others))
+        left.remove(best)
+        others.append(best)
+        chosen.append(best)
+    return chosen
+
+
 def apartness(colour: str, others: Iterable[str]) -> float:
     """The least distance to the others, CIEDE2000, in the sight in which it is least."""
     from skimage.color import deltaE_ciede2000  # slow to import, seldom needed

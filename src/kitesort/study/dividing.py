@@ -2,6 +2,7 @@
 
 from dataclasses import replace
 
+from kitesort.core.class_colours import most_apart
 from kitesort.core.classify.given import given_of
 from kitesort.core.classify.operations.divide import MOST_CODE, DivideSettings
 from kitesort.core.classify.operations.divide import SPEC as DIVIDE
@@ -24,6 +25,7 @@ from kitesort.study.training import map_recipe
 
 READ_FOR_PARTS = 400_000  # pixels of which those of one class are taken
 MOST_TITLE = 118
+SPARE = 24  # colours to choose from
 
 
 def divide_cluster(layer_id: int, code: int, order: ClusterOrder) -> Layer:
@@ -107,8 +109,9 @@ def _find_parts(layer: Layer, code: int, order: ClusterOrder) -> StoredClassifie
 
 
 def _coloured(stored: StoredClassifier, taken: set[str]) -> StoredClassifier:
-    """In colours that the map has not yet."""
+    """In colours that are told from those that the map has."""
     parts = stored.told.classes
-    free = (c for c in cluster_colours(len(taken) + len(parts)) if c not in taken)
-    named = [part.model_copy(update={"colour": c}) for part, c in zip(parts, free, strict=False)]
+    candidates = (c for c in cluster_colours(len(taken) + len(parts) + SPARE) if c not in taken)
+    chosen = most_apart(candidates, taken, len(parts))
+    named = [part.model_copy(update={"colour": c}) for part, c in zip(parts, chosen, strict=True)]
     return replace(stored, told=stored.told.model_copy(update={"classes": tuple(named)}))

@@ -6,7 +6,20 @@ from collections.abc import Callable, Iterable
 from contextlib import ExitStack
 from pathlib import Path
 
-from bench import classify, clusters, derive, layouts, look, methods, page, scenes, tidy, tiles
+from bench import (
+    classify,
+    clusters,
+    derive,
+    layouts,
+    look,
+    methods,
+    page,
+    scenes,
+    tidy,
+    tiles,
+    training,
+    whole_runs,
+)
 from bench.ground import Ground
 from bench.result import Result, machine, print_result
 from kitesort.core.delivery import read_delivery
@@ -19,6 +32,7 @@ ROWS: dict[str, Row] = {
     "tidy": lambda _: tidy.tidying(),
     "polygons": lambda _: tidy.polygons(),
     "whole-run": lambda g: classify.whole_run(g.metadata, g.sites, g.large),
+    "whole-runs": lambda g: whole_runs.whole_runs(g.metadata, g.sites, g.large),
     "keep-scene": lambda g: scenes.keeping(g.twelve, g.folder),
     "keep-index": lambda g: derive.keep_index(g.twelve, g.folder),
     "keep-components": lambda g: derive.keep_components(g.twelve, g.folder),
@@ -40,6 +54,8 @@ ROWS: dict[str, Row] = {
     "preview": lambda g: derive.preview(g.at, g.demo),
     "stack": lambda g: scenes.stack_on_screen(g.at, g.twelve.parent),
     "upload": lambda g: scenes.upload(g.at, g.folder),
+    "live-forest": lambda g: training.live_forest(g.at),
+    "advice": lambda g: training.advice(g.at),  # last: it leaves a thousand sites behind
 }
 
 

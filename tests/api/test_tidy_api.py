@@ -18,8 +18,9 @@ from kitesort.core.raster.protocol import roles_of
 from kitesort.core.tidy.methods.sieve import sieve
 from kitesort.runs.perform import perform_run
 from kitesort.store.files import export_path
+from kitesort.store.runs import create_run
 from kitesort.study.rasters import open_layer
-from support.study import ROLES, SmallStudy
+from support.study import ROLES, SmallStudy, map_order
 
 Json = dict[str, Any]
 SIEVE = {"operation": "sieve", "settings": {"least_px": 6}}
@@ -169,6 +170,30 @@ def test_rules_and_edits_tell_what_they_touch(
     for one in told["classes"]:
         labels = ndimage.label(after == one["code"], np.ones((3, 3)))[1]
         assert one["pieces_after"] == labels
+
+
+def test_what_is_right_at_the_reference_points_is_told_before_and_after(
+    client: TestClient, small_study: SmallStudy
+) -> None:
+    """As the error matrices of both maps have it, once they are kept."""
+    s = small_study
+    run = create_run(s.id, "Classifying", "map", map_order(s))
+    perform_run(run.id)
+    (made,) = client.get(f"/api/studies/{s.id}/maps").json()
+    one, other = (entry["code"] for entry in made["legend"][:2])
+    steps = [{"operation": "recode", "settings": {"table": [{"code": one, "to": other}]}}]
+    right = client.post(f"/api/maps/{made['id']}/tidied", json={"steps": steps}).json()["right"]
+    recoded = correct(client, s.id, made["id"], steps)
+    matrices = [client.get(f"/api/maps/{i}/accuracy").json() for i in (made["id"], recoded)]
+    assert right["n"] == matrices[0]["n_points"] == 20, "the one on fill is not counted"
+    for when, told in zip(("before", "after"), matrices, strict=True):
+        assert right[when] == pytest.approx(np.trace(told["counts"]))
+    assert 0 < right["after"] < right["before"]
+
+
+def test_a_map_of_other_classes_is_right_nowhere(client: TestClient, map_id: int) -> None:
+    told = client.post(f"/api/maps/{map_id}/tidied", json={"steps": [SIEVE]}).json()
+    assert told["right"] == {"n": 0, "before": 0, "after": 0}, "clusters have no class's name"
 
 
 def correct(client: TestClient, study_id: int, layer_id: int, steps: list[Json]) -> int:

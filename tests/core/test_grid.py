@@ -25,6 +25,8 @@ def test_pixel_and_world_are_inverse() -> None:
         (400_800, 4_999_700, None),
         (399_999.9, 4_999_700, None),
         (400_100, 5_000_000.1, None),
+        (np.inf, 4_999_700, None),
+        (np.nan, np.nan, None),
     ],
 )
 def test_pixel_that_holds_a_point(x: float, y: float, expected: tuple[int, int] | None) -> None:

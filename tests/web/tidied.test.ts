@@ -6,7 +6,12 @@ import {
   datesOfYear,
   stackedBands,
 } from "../../web/src/stations/classify/allDates";
-import { isBroken, losses, moves } from "../../web/src/stations/tidy/changed";
+import {
+  isBroken,
+  losses,
+  moves,
+  rightWords,
+} from "../../web/src/stations/tidy/changed";
 
 const row = (
   name: string,
@@ -50,6 +55,13 @@ test("what became of what is told in names, no data among them", () => {
     { from: "Mud", to: "No data", n: 4 },
     { from: "No data", to: "99", n: 1 },
   ]);
+});
+
+test("what is right before and after is told in shares", () => {
+  const right = { n: 270, before: 216, after: 243 };
+  expect(rightWords({ right } as unknown as Tidied)).toBe(
+    "Right at 270 reference points: 80.0 % before, 90.0 % after.",
+  );
 });
 
 const scene = (

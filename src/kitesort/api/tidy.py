@@ -21,9 +21,10 @@ from kitesort.core.raster.protocol import require_same_grid
 from kitesort.core.recipe import sentence_of
 from kitesort.core.settings import describe_invalid
 from kitesort.core.tidy.registry import TIDYINGS
+from kitesort.study.changes import Changed, what_changes
 from kitesort.study.maps import get_map
 from kitesort.study.rasters import for_display, open_layer
-from kitesort.study.steps import Changed, Step, open_with_steps, what_changes, with_steps
+from kitesort.study.steps import Step, open_with_steps, with_steps
 
 router = APIRouter(tags=["tidy"])
 MOST_STEPS = 20
@@ -62,10 +63,20 @@ class TouchedOut(BaseModel):
     n: int
 
 
+class RightOut(BaseModel):
+    """Of ``n`` reference points where the map has data before and after, how many are told rightly
+    by either."""
+
+    n: int
+    before: int
+    after: int
+
+
 class TidiedOut(BaseModel):
     """What steps would make of a map: in words, or why it cannot be done; ``changed``: share of the
     pixels, and hectares where all were counted; ``exact``: they were, and not some spread over the
-    map; ``from_to``: what became of what, the most first.
+    map; ``from_to``: what became of what, the most first; ``right``: at the reference points among
+    the pixels that were counted.
     """
 
     sentence: str | None
@@ -76,6 +87,7 @@ class TidiedOut(BaseModel):
     classes: list[ClassChangeOut]
     from_to: list[FromToOut]
     touched: list[TouchedOut]
+    right: RightOut
 
 
 @router.get("/tidyings")
@@ -96,7 +108,7 @@ def look_at_tidied(layer_id: Id, body: StepsIn) -> TidiedOut:
     except InputError as error:
         return TidiedOut(
             sentence=None, problem=error.sentence, changed=0.0, changed_ha=None, exact=False,
-            classes=[], from_to=[], touched=[],
+            classes=[], from_to=[], touched=[], right=RightOut(n=0, before=0, after=0),
         )  # fmt: skip
     before, after = found.before, found.after
     return TidiedOut(
@@ -117,6 +129,7 @@ def look_at_tidied(layer_id: Id, body: StepsIn) -> TidiedOut:
         ],
         from_to=_from_to_out(found),
         touched=[TouchedOut(**asdict(one)) for one in found.touched],
+        right=RightOut(**asdict(found.right)),
     )  # fmt: skip
 
 

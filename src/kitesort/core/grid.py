@@ -97,8 +97,12 @@ class Grid:
         return float(row), float(col)
 
     def pixel_at(self, x: float, y: float) -> tuple[int, int] | None:
-        """(row, col) of the pixel that holds a point, None outside the grid."""
-        row, col = (math.floor(v) for v in self.world_to_pixel(x, y))
+        """(row, col) of the pixel that holds a point; None outside the grid, and for what is no
+        place in its CRS."""
+        place = self.world_to_pixel(x, y)
+        if not all(map(math.isfinite, place)):
+            return None
+        row, col = map(math.floor, place)
         inside = 0 <= row < self.height and 0 <= col < self.width
         return (row, col) if inside else None
 

@@ -3,9 +3,12 @@
 from dataclasses import dataclass
 
 import numpy as np
+import numpy.typing as npt
 
 from kitesort.core.assess.error_matrix import ErrorMatrix, build_error_matrix
 from kitesort.core.errors import InputError
+from kitesort.core.geometry import reproject_points
+from kitesort.core.grid import Grid
 from kitesort.core.legend import NODATA_CODE, UNCLASSIFIED, LegendEntry, same_named
 from kitesort.store.records import Layer, ReferencePoint
 from kitesort.store.scheme import list_classes
@@ -14,6 +17,7 @@ from kitesort.study.maps import get_map
 from kitesort.study.rasters import code_at, study_crs
 
 STRANGERS = 1000  # beyond every code that a map can hold
+Int64Array = npt.NDArray[np.int64]
 
 
 @dataclass(frozen=True)
@@ -73,6 +77,32 @@ def check_map(layer_id: int) -> Accuracy:
     matrix = build_error_matrix(mapped, reference, tuple(e.code for e in entries))
     unknown = [e.name for e in entries if e.code not in known]
     return Accuracy(matrix, checked, len(points) - len(counted), entries, unknown)
+
+
+@dataclass(frozen=True)
+class PlacedPoints:
+    """Reference points in the pixels (n,) of a grid, and the code (n,) that a map has for their
+    class; one beyond every code where it does not know it."""
+
+    rows: Int64Array
+    cols: Int64Array
+    codes: Int64Array
+
+
+def placed_points(layer: Layer, grid: Grid) -> PlacedPoints:
+    """The study's reference points that lie on a grid, for a map; none where no class of the map is
+    in the class scheme."""
+    points = list_points(layer.study_id)
+    try:
+        code_of = _reference_codes(layer, {p.class_code for p in points})
+    except InputError:
+        points, code_of = [], {}
+    places = np.array([(p.x, p.y) for p in points], np.float64).reshape(-1, 2)
+    there = reproject_points(places, study_crs(layer.study_id), grid.crs)
+    found = [(grid.pixel_at(x, y), p) for (x, y), p in zip(there.tolist(), points, strict=True)]
+    inside = [(*at, code_of[p.class_code]) for at, p in found if at]
+    rows, cols, codes = np.array(inside, np.int64).reshape(-1, 3).T
+    return PlacedPoints(rows, cols, codes)
 
 
 def _reference_codes(layer: Layer, wanted: set[int]) -> dict[int, int]:

@@ -5494,6 +5494,19 @@ export interface components {
             remarks: string[];
         };
         /**
+         * RightOut
+         * @description Of ``n`` reference points where the map has data before and after, how many are told rightly
+         *     by either.
+         */
+        RightOut: {
+            /** N */
+            n: number;
+            /** Before */
+            before: number;
+            /** After */
+            after: number;
+        };
+        /**
          * RoleOut
          * @description A role in words, its range and its usual wavelength in micrometres.
          */
@@ -6098,7 +6111,8 @@ export interface components {
          * TidiedOut
          * @description What steps would make of a map: in words, or why it cannot be done; ``changed``: share of the
          *     pixels, and hectares where all were counted; ``exact``: they were, and not some spread over the
-         *     map; ``from_to``: what became of what, the most first.
+         *     map; ``from_to``: what became of what, the most first; ``right``: at the reference points among
+         *     the pixels that were counted.
          */
         TidiedOut: {
             /** Sentence */
@@ -6117,6 +6131,7 @@ export interface components {
             from_to: components["schemas"]["FromToOut"][];
             /** Touched */
             touched: components["schemas"]["TouchedOut"][];
+            right: components["schemas"]["RightOut"];
         };
         /**
          * ToldCheck

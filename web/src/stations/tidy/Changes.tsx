@@ -6,7 +6,7 @@ import { Folded } from "../../shared/Folded";
 import { formatCount, formatHectares, formatPercent, plural } from "../../shared/format";
 import { Part } from "../../shared/Part";
 import { Remark } from "../../shared/Remark";
-import { changeWords, firstOf, isBroken, losses } from "./changed";
+import { changeWords, firstOf, isBroken, losses, rightWords } from "./changed";
 import { FromTo } from "./FromTo";
 import { LitToggle } from "./LitToggle";
 
@@ -36,6 +36,7 @@ export function Changes({ found }: { readonly found: Tidied }) {
           : what hung together does not any more.
         </Remark>
       )}
+      {found.right.n > 0 && <Text>{rightWords(found)}</Text>}
       {found.touched.map(({ step, words, n }) => (
         <Text key={`${step} ${words}`}>
           {words}: {plural(n, "pixel")}

@@ -1,5 +1,5 @@
 import type { Tidied } from "../../api/types";
-import { formatPercent } from "../../shared/format";
+import { formatPercent, plural } from "../../shared/format";
 
 type Row = Tidied["classes"][number];
 
@@ -22,6 +22,12 @@ export function changeWords({ before, after }: Row): string {
   if (before === 0) return "new";
   const change = (after - before) / before;
   return `${change > 0 ? "+" : ""}${formatPercent(change, 1)}`;
+}
+
+/** How many reference points are told rightly before and after. */
+export function rightWords({ right: { n, before, after } }: Tidied): string {
+  const told = (k: number) => formatPercent(k / n, 1);
+  return `Right at ${plural(n, "reference point")}: ${told(before)} before, ${told(after)} after.`;
 }
 
 export interface Move {

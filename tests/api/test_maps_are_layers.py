@@ -166,6 +166,30 @@ def test_masked_and_judged(client: TestClient, small_study: SmallStudy, map_id: 
     assert part["n_points"] + part["n_without_map"] == whole["n_points"] + whole["n_without_map"]
 
 
+def test_at_the_upper_level_what_belongs_together_is_not_confused(
+    client: TestClient, small_study: SmallStudy, map_id: int
+) -> None:
+    ids = small_study.class_ids
+    own = client.get(f"/api/maps/{map_id}/accuracy").json()
+    assert client.get(f"/api/maps/{map_id}/accuracy?upper=true").json() == own, "one level only"
+    wet = {"name": "Wet", "colour": "#204080", "description": ""}
+    parent = client.post(f"/api/studies/{small_study.id}/classes", json=wet).json()
+    for code in (1, 2):
+        client.patch(f"/api/classes/{ids[code]}", json={"parent_id": parent["id"]})
+    told = client.get(f"/api/maps/{map_id}/accuracy?upper=true").json()
+    counts, together = np.array(own["counts"]), [own["codes"].index(code) for code in (1, 2)]
+    apart = [i for i in range(len(counts)) if i not in together]
+    fold = np.zeros((len(apart) + 1, len(counts)), int)
+    fold[:-1][np.arange(len(apart)), apart] = 1
+    fold[-1, together] = 1
+    order = [told["names"].index(own["names"][i]) for i in apart] + [told["names"].index("Wet")]
+    assert np.array_equal(np.array(told["counts"])[np.ix_(order, order)], fold @ counts @ fold.T)
+    assert told["overall"]["value"] > own["overall"]["value"]
+    assert told["n_points"] == own["n_points"] and told["unknown"] == []
+    table = client.get(f"/api/maps/{map_id}/error-matrix?upper=true").text
+    assert "Wet" in table.splitlines()[0] and NAMES[1] not in table
+
+
 class TestFormula:
     def derive(self, client: TestClient, s: SmallStudy, formula: str) -> Any:
         order = {"operation": "formula", "settings": {"formula": formula, "name": "found"}}

@@ -1,6 +1,7 @@
 import { expect, test } from "vitest";
 
 import { atUpperLevel } from "../../web/src/stations/classify/upperLevel";
+import { atUpperLevel as foldedMatrix } from "../../web/src/readout/check/upperMatrix";
 import type { LandClass, Scene, Tidied } from "../../web/src/api/types";
 import {
   datesOfYear,
@@ -145,4 +146,25 @@ test("areas at the upper level are sums; a class without one above stays", () =>
     classes as unknown as LandClass[],
   );
   expect(unknown[0]?.pixels).toBeNull();
+});
+
+test("a matrix at the upper level adds up what belongs together", () => {
+  const classes = [
+    { id: 1, code: 1, parent_id: 9 },
+    { id: 2, code: 2, parent_id: null },
+    { id: 3, code: 3, parent_id: 9 },
+    { id: 9, code: 20, parent_id: null },
+  ] as unknown as LandClass[];
+  const counts = [
+    [5, 1, 2, 7],
+    [3, 10, 0, 0],
+    [4, 1, 6, 1],
+  ];
+  expect(foldedMatrix({ codes: [1, 2, 3], counts }, classes)).toEqual({
+    codes: [20, 2],
+    counts: [
+      [17, 2, 8],
+      [3, 10, 0],
+    ],
+  });
 });

@@ -85,9 +85,10 @@ def count_shares(layer_id: Id, body: RegionIn) -> SharesOut:
 
 
 @router.get("/maps/{layer_id}/accuracy")
-def get_accuracy(layer_id: Id) -> AccuracyOut:
-    """Error matrix against the study's reference points."""
-    result = check_map(layer_id)
+def get_accuracy(layer_id: Id, upper: UpperQuery = False) -> AccuracyOut:
+    """Error matrix against the study's reference points; at the ``upper`` level of the class scheme
+    classes that belong to the same one are not confused."""
+    result = check_map(layer_id, upper)
     matrix = result.matrix
     return AccuracyOut(
         codes=list(matrix.codes),

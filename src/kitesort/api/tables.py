@@ -6,7 +6,7 @@ from fastapi import APIRouter, Response
 
 from kitesort.api.downloads import attachment, file_stem
 from kitesort.api.maps import legend_out
-from kitesort.api.schemas import Id
+from kitesort.api.schemas import Id, UpperQuery
 from kitesort.core.assess.error_matrix import ErrorMatrix, Proportion
 from kitesort.core.table import Cell, to_csv
 from kitesort.study.accuracy import check_map
@@ -28,10 +28,10 @@ def download_areas(layer_id: Id) -> Response:
 
 
 @router.get("/maps/{layer_id}/error-matrix", response_class=Response, responses=CSV)
-def download_error_matrix(layer_id: Id) -> Response:
+def download_error_matrix(layer_id: Id, upper: UpperQuery = False) -> Response:
     """Error matrix of a class map with its totals and accuracies: rows as mapped, columns as found
     on the ground."""
-    found = check_map(layer_id)
+    found = check_map(layer_id, upper)
     names = [entry.name for entry in found.entries]
     return _csv(_matrix_rows(found.matrix, names), f"{get_map(layer_id).title}-error-matrix")
 

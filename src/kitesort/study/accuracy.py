@@ -1,6 +1,8 @@
 """A kept class map held against the study's reference points."""
 
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
 import numpy.typing as npt
@@ -15,6 +17,7 @@ from kitesort.store.scheme import list_classes
 from kitesort.store.studies import list_points
 from kitesort.study.maps import get_map
 from kitesort.study.rasters import code_at, study_crs
+from kitesort.study.upper_level import codes_above
 
 STRANGERS = 1000  # beyond every code that a map can hold
 Int64Array = npt.NDArray[np.int64]
@@ -43,40 +46,82 @@ class Accuracy:
     unknown: list[str]
 
 
-def check_map(layer_id: int) -> Accuracy:
+def check_map(layer_id: int, upper: bool = False) -> Accuracy:
     """A map against the study's reference points; classes of a map made by breaks are those of
     the class scheme that have the same name. A point of a class that the map does not know is an
-    error wherever the map has data.
+    error wherever the map has data. At the ``upper`` level of the scheme classes that belong to the
+    same one are not confused.
 
     Raises
     ------
     NotFoundError. InputError : no class of the map is in the class scheme.
     """
     layer = get_map(layer_id)
-    scheme = {c.code: LegendEntry(c.code, c.name, c.colour) for c in list_classes(layer.study_id)}
+    names = _CodesOf.map(layer, upper)
     points, crs = list_points(layer.study_id), study_crs(layer.study_id)
-    code_of = _reference_codes(layer, {p.class_code for p in points})
     checked = [
-        CheckedPoint(p, code_at(layer_id, p.x, p.y, crs), code_of[p.class_code]) for p in points
+        CheckedPoint(p, names.of_map(code_at(layer_id, p.x, p.y, crs)), names.of(p.class_code))
+        for p in points
     ]
     counted = [c for c in checked if c.mapped_code != NODATA_CODE]
     mapped = np.array([c.mapped_code for c in counted], np.int64)
     reference = np.array([c.reference_code for c in counted], np.int64)
     present = set(mapped.tolist()) | set(reference.tolist())
     known = {entry.code: entry for entry in layer.map.legend}
-    strangers = {
-        code: scheme.get(c, LegendEntry(c, f"Class {c}", UNCLASSIFIED.colour))
-        for c, code in code_of.items()
-        if code not in known
-    }
+    strangers = names.strangers({p.class_code for p in points})
     entries = [
         LegendEntry(code, entry.name, entry.colour)
         for code, entry in (known | strangers).items()
         if code in present
     ]
     matrix = build_error_matrix(mapped, reference, tuple(e.code for e in entries))
-    unknown = [e.name for e in entries if e.code not in known]
+    unknown = [e.name for e in entries if e.code not in known and not names.is_told(e.code)]
     return Accuracy(matrix, checked, len(points) - len(counted), entries, unknown)
+
+
+@dataclass(frozen=True)
+class _CodesOf:
+    """Codes in the matrix of a map: the map's own, and one beyond a byte for a class of the scheme
+    that it does not know. ``own``: the map's of each in the scheme; ``above``: under which class of
+    the scheme each is reported, empty where it is reported as it is."""
+
+    own: dict[int, int]
+    above: dict[int, int]
+    scheme: dict[int, LegendEntry]
+
+    @classmethod
+    def map(cls, layer: Layer, upper: bool = False) -> "_CodesOf":
+        """Raises InputError : no class of the map is in the class scheme."""
+        classes = list_classes(layer.study_id)
+        scheme = {c.code: LegendEntry(c.code, c.name, c.colour) for c in classes}
+        above = codes_above(classes) if upper else {}
+        return cls(_known_codes(layer, scheme), above, scheme)
+
+    def of(self, scheme_code: int) -> int:
+        code = self.above.get(scheme_code, scheme_code)
+        return self.own.get(code, STRANGERS + code)
+
+    def of_map(self, map_code: int) -> int:
+        return self._of_map.get(map_code, map_code)
+
+    @cached_property
+    def _of_map(self) -> dict[int, int]:
+        return {mine: self.of(code) for code, mine in self.own.items()}
+
+    def is_told(self, code: int) -> bool:
+        """Whether the map says so anywhere."""
+        return code in self._of_map.values()
+
+    def strangers(self, reference_codes: Iterable[int]) -> dict[int, LegendEntry]:
+        """What stands for classes that the map has not itself, by code in the matrix."""
+        codes = {self.above.get(code, code) for code in (*reference_codes, *self.own)}
+        return {
+            STRANGERS + code: self.scheme.get(
+                code, LegendEntry(code, f"Class {code}", UNCLASSIFIED.colour)
+            )
+            for code in codes
+            if code not in self.own
+        }
 
 
 @dataclass(frozen=True)
@@ -92,33 +137,24 @@ class PlacedPoints:
 def placed_points(layer: Layer, grid: Grid) -> PlacedPoints:
     """The study's reference points that lie on a grid, for a map; none where no class of the map is
     in the class scheme."""
-    points = list_points(layer.study_id)
     try:
-        code_of = _reference_codes(layer, {p.class_code for p in points})
+        names, points = _CodesOf.map(layer), list_points(layer.study_id)
     except InputError:
-        points, code_of = [], {}
+        points = []
     places = np.array([(p.x, p.y) for p in points], np.float64).reshape(-1, 2)
     there = reproject_points(places, study_crs(layer.study_id), grid.crs)
     found = [(grid.pixel_at(x, y), p) for (x, y), p in zip(there.tolist(), points, strict=True)]
-    inside = [(*at, code_of[p.class_code]) for at, p in found if at]
+    inside = [(*at, names.of(p.class_code)) for at, p in found if at]
     rows, cols, codes = np.array(inside, np.int64).reshape(-1, 3).T
     return PlacedPoints(rows, cols, codes)
 
 
-def _reference_codes(layer: Layer, wanted: set[int]) -> dict[int, int]:
-    """The matrix's code of each code in the class scheme; one beyond a byte for a class that the
-    map does not know."""
-    known = _known_codes(layer)
-    return {code: known.get(code, STRANGERS + code) for code in wanted}
-
-
-def _known_codes(layer: Layer) -> dict[int, int]:
+def _known_codes(layer: Layer, scheme: Mapping[int, LegendEntry]) -> dict[int, int]:
     """The map's own code of each code in the class scheme that it knows."""
     known = [entry for entry in layer.map.legend if entry != UNCLASSIFIED]
     if layer.map.trained_on is not None:
         return {entry.code: entry.code for entry in known}
-    scheme = (LegendEntry(c.code, c.name, c.colour) for c in list_classes(layer.study_id))
-    found = same_named(scheme, known)
+    found = same_named(scheme.values(), known)
     if not found:
         raise InputError(
             "No class of this map has the name of one in the class scheme, so that reference "

@@ -2274,7 +2274,8 @@ export interface paths {
         };
         /**
          * Get Accuracy
-         * @description Error matrix against the study's reference points.
+         * @description Error matrix against the study's reference points; at the ``upper`` level of the class scheme
+         *     classes that belong to the same one are not confused.
          */
         get: operations["get_accuracy"];
         put?: never;
@@ -10704,7 +10705,10 @@ export interface operations {
     };
     get_accuracy: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description classes in the colours of those that they are reported under */
+                upper?: boolean;
+            };
             header?: never;
             path: {
                 layer_id: number;
@@ -10833,7 +10837,10 @@ export interface operations {
     };
     download_error_matrix: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description classes in the colours of those that they are reported under */
+                upper?: boolean;
+            };
             header?: never;
             path: {
                 layer_id: number;

@@ -1,5 +1,4 @@
-import { useClasses } from "../api/queries/training";
-import { useStudyId } from "../shared/study";
+import { useHasLevels } from "../shared/useHasLevels";
 import type { PaneIndex, PaneShow } from "../shared/view";
 import { ShowHandle } from "./ShowHandle";
 
@@ -10,8 +9,7 @@ interface Props {
 
 /** At which level of the class scheme a map is coloured, where the scheme has two. */
 export function LevelChoice({ index, show }: Props) {
-  const { data: classes = [] } = useClasses(useStudyId());
-  if (classes.every(({ parent_id }) => parent_id === null)) return null;
+  if (!useHasLevels()) return null;
   const { upper, ...own } = show;
   return (
     <>

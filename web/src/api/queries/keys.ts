@@ -41,7 +41,7 @@ export const keys = {
     ["classifier", classifierId, "fits", ...sceneIds] as const,
   maps: (id: number) => ["study", id, "maps"] as const,
   points: (id: number) => ["study", id, "points"] as const,
-  accuracy: (layerId: number) => ["map", layerId, "accuracy"] as const,
+  accuracy: (layerId: number, upper: boolean) => ["map", layerId, "accuracy", upper] as const,
   against: (first: number, second: number) => ["map", first, "against", second] as const,
   shares: (layerId: number, order: unknown) => ["map", layerId, "shares", order] as const,
   classifiers: ["classifiers"] as const,

@@ -13,14 +13,15 @@ export function useMaps(studyId: number) {
   });
 }
 
-export function useAccuracy(layerId: number | null) {
+/** Against the reference points; at the upper level of the class scheme on request. */
+export function useAccuracy(layerId: number | null, upper: boolean) {
   return useQuery({
-    queryKey: keys.accuracy(layerId ?? 0),
+    queryKey: keys.accuracy(layerId ?? 0, upper),
     enabled: layerId !== null,
     queryFn: () =>
       body(
         client.GET("/api/maps/{layer_id}/accuracy", {
-          params: { path: { layer_id: layerId ?? 0 } },
+          params: { path: { layer_id: layerId ?? 0 }, query: { upper } },
         }),
       ),
   });

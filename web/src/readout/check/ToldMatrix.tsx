@@ -1,9 +1,12 @@
 import { Box, chakra, Text } from "@chakra-ui/react";
+import { useState } from "react";
 
 import type { FirstCheck, LandClass } from "../../api/types";
 import { formatCount } from "../../shared/format";
 import { Swatch } from "../../shared/Swatch";
 import { confusionTint } from "../../shared/tint";
+import { UpperToggle } from "../../shared/UpperToggle";
+import { atUpperLevel } from "./upperMatrix";
 
 interface Props {
   readonly data: FirstCheck;
@@ -18,12 +21,15 @@ const Head = chakra("th", {
 
 /** Which class was taken for which, by folds. */
 export function ToldMatrix({ data, classes }: Props) {
-  const { codes, by_folds } = data;
+  const [upper, setUpper] = useState(false);
+  const own = { codes: data.codes, counts: data.by_folds.counts };
+  const { codes, counts } = upper ? atUpperLevel(own, classes) : own;
   const nameOf = (code: number) => classes.find((row) => row.code === code);
-  const off = by_folds.counts.flatMap((row, i) => row.filter((_, j) => i !== j));
+  const off = counts.flatMap((row, i) => row.filter((_, j) => i !== j));
   const worst = Math.max(1, ...off);
   return (
     <Box flex="none" pt="1">
+      <UpperToggle upper={upper} onUpper={setUpper} />
       <Grid aria-label="Pixels by class as drawn, in rows, and as told, in columns">
         <thead>
           <tr>
@@ -46,7 +52,7 @@ export function ToldMatrix({ data, classes }: Props) {
                 <chakra.span srOnly> {nameOf(drawn)?.name}</chakra.span>
               </Head>
               {codes.map((told, j) => {
-                const n = by_folds.counts[i]?.[j] ?? 0;
+                const n = counts[i]?.[j] ?? 0;
                 return (
                   <Cell
                     key={told}

@@ -1,5 +1,5 @@
 import { Text } from "@chakra-ui/react";
-import { useEffect } from "react";
+import { useEffect, useState } from "react";
 
 import { useAccuracy, useMaps } from "../../api/queries/maps";
 import { sentenceOf } from "../../api/problem";
@@ -7,6 +7,7 @@ import { Card } from "../../shared/Card";
 import { MapChoice } from "../../shared/MapChoice";
 import { Remark } from "../../shared/Remark";
 import { useStudyId } from "../../shared/study";
+import { UpperToggle } from "../../shared/UpperToggle";
 import { useShownMap } from "../../shared/useShownMap";
 import { useWork } from "../../shared/workStore";
 import { AccuracyReport } from "./AccuracyReport";
@@ -15,7 +16,8 @@ import { AccuracyReport } from "./AccuracyReport";
 export function CheckCard() {
   const { data: maps = [], isPending } = useMaps(useStudyId());
   const map = useShownMap();
-  const { data: accuracy, error } = useAccuracy(map?.id ?? null);
+  const [upper, setUpper] = useState(false);
+  const { data: accuracy, error } = useAccuracy(map?.id ?? null, upper);
   const set = useWork((store) => store.set);
   useEffect(() => () => set({ markedPoints: [] }), [set]);
   return (
@@ -24,6 +26,7 @@ export function CheckCard() {
         <Text mt="3">There is no class map yet. Classify the scene first, then come back.</Text>
       )}
       {map && <MapChoice maps={maps} map={map} />}
+      {map && <UpperToggle upper={upper} onUpper={setUpper} />}
       {error && <Remark tone="problem">{sentenceOf(error)}</Remark>}
       {map && accuracy && <AccuracyReport accuracy={accuracy} layerId={map.id} />}
     </Card>

@@ -36,7 +36,7 @@ export function Changes({ found }: { readonly found: Tidied }) {
           : what hung together does not any more.
         </Remark>
       )}
-      {found.right.n > 0 && <Text>{rightWords(found)}</Text>}
+      {found.right.n > 0 && <Text mt="1">{rightWords(found)}</Text>}
       {found.touched.map(({ step, words, n }) => (
         <Text key={`${step} ${words}`}>
           {words}: {plural(n, "pixel")}

@@ -63,8 +63,8 @@ def _reason(place: Place, names: dict[int, str], side_m: float) -> str:
     if place.strange:
         return f"Unlike anything drawn so far; nearest to {first}. {where}."
     return (
-        f"{first} or {second.lower()}: scores {place.scores[0]:.2f} and {place.scores[1]:.2f}. "
-        f"{where}."
+        f"{first} or {second.lower()}: scores {place.scores[0]:.2f} and {place.scores[1]:.2f} "
+        f"on average of 5 × 5 pixels. {where}."
     )
 
 

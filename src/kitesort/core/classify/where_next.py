@@ -27,9 +27,9 @@ Float64 = npt.NDArray[np.float64]
 
 @dataclass(frozen=True)
 class Place:
-    """A pixel (row, column), the two classes between which the classifier wavers there with their
-    scores (shares that sum to one over all classes), how far the nearest site is (pixels), and
-    whether the ground is unlike anything trained on."""
+    """A pixel (row, column), the two classes between which the classifier wavers in the 5 × 5
+    pixels around it with their mean scores (shares that sum to one over all classes), how far the
+    nearest site is (pixels), and whether that ground is unlike anything trained on."""
 
     row: int
     col: int
@@ -180,9 +180,10 @@ def _place(
     i: int,
 ) -> Place:
     row, col = int(found.rows[i]), int(found.cols[i])
-    block = raster.read(Window(row, col, 1, 1), model.roles)
-    scores = model.scores(np.ascontiguousarray(block.values[:, :, 0]))
-    shares = shares_of(scores, kind)[:, 0]
+    half = PATCH_PX // 2
+    block = raster.read(Window(row - half, col - half, PATCH_PX, PATCH_PX), model.roles)
+    scores = model.scores(np.ascontiguousarray(block.values.reshape(len(model.roles), -1)))
+    shares = shares_of(scores, kind).mean(axis=1)
     first, second = (int(j) for j in np.argsort(-shares, kind="stable")[:2])
     _, strange = _doubts(scores, kind, usual, len(model.roles))
     return Place(
@@ -191,5 +192,5 @@ def _place(
         (int(model.codes[first]), int(model.codes[second])),
         (float(shares[first]), float(shares[second])),
         float(np.hypot(samples.rows - row, samples.cols - col).min(initial=np.inf)),
-        bool(strange[0] >= STRANGE),
+        bool(strange.mean() >= STRANGE),
     )

@@ -19,7 +19,7 @@ export function SiteList() {
   if (!active) return null;
   const mine = sites.filter((site) => site.class_id === active.id);
   return (
-    <Flex direction="column" minH="4.6rem" maxH="8.2rem" css={{ "& > section": SHRINKS }}>
+    <Flex direction="column" minH="4.6rem" maxH="16rem" css={{ "& > section": SHRINKS }}>
       <Part title={`Sites of ${active.name}`} aside={plural(mine.length, "site")}>
         <Box overflowY="auto" role="list">
           {mine.map((site, i) => (

@@ -168,3 +168,7 @@ test("a matrix at the upper level adds up what belongs together", () => {
     ],
   });
 });
+
+test("a class that the map has not is shown by its code in the scheme", () => {
+  expect([7, 254, 1012].map(ownCode)).toEqual([7, 254, 12]);
+});

@@ -413,7 +413,8 @@ class ReferencePointOut(BaseModel):
 
 
 class AccuracyOut(BaseModel):
-    """Rows as mapped, columns as found on the ground."""
+    """Rows as mapped, columns as found on the ground; ``codes`` are the map's, and 1000 more than
+    the scheme's of a class that the map has not itself."""
 
     codes: list[int]
     names: list[str]

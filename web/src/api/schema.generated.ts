@@ -2948,7 +2948,8 @@ export interface components {
     schemas: {
         /**
          * AccuracyOut
-         * @description Rows as mapped, columns as found on the ground.
+         * @description Rows as mapped, columns as found on the ground; ``codes`` are the map's, and 1000 more than
+         *     the scheme's of a class that the map has not itself.
          */
         AccuracyOut: {
             /** Codes */

@@ -4,6 +4,7 @@ import type { Accuracy } from "../../api/types";
 import { Swatch } from "../../shared/Swatch";
 import { confusionTint } from "../../shared/tint";
 import type { Cell } from "./AccuracyReport";
+import { ownCode } from "./ownCode";
 
 interface Props {
   readonly accuracy: Accuracy;
@@ -104,7 +105,7 @@ function HeadWords({ code, name, colour, stacked = false }: HeadProps) {
       flexDirection="column"
       alignItems="center"
     >
-      <Swatch colour={colour ?? ""} /> {code}
+      <Swatch colour={colour ?? ""} /> {ownCode(code)}
       <chakra.span srOnly> {name}</chakra.span>
     </chakra.span>
   );

@@ -1,5 +1,6 @@
 import { expect, test } from "vitest";
 
+import { ownCode } from "../../web/src/stations/check/ownCode";
 import { atUpperLevel } from "../../web/src/stations/classify/upperLevel";
 import { atUpperLevel as foldedMatrix } from "../../web/src/readout/check/upperMatrix";
 import type { LandClass, Scene, Tidied } from "../../web/src/api/types";

@@ -57,7 +57,7 @@ def check_map(layer_id: int, upper: bool = False) -> Accuracy:
     NotFoundError. InputError : no class of the map is in the class scheme.
     """
     layer = get_map(layer_id)
-    names = _CodesOf.map(layer, upper)
+    names = _CodesOf.in_map(layer, upper)
     points, crs = list_points(layer.study_id), study_crs(layer.study_id)
     checked = [
         CheckedPoint(p, names.of_map(code_at(layer_id, p.x, p.y, crs)), names.of(p.class_code))
@@ -90,7 +90,7 @@ class _CodesOf:
     scheme: dict[int, LegendEntry]
 
     @classmethod
-    def map(cls, layer: Layer, upper: bool = False) -> "_CodesOf":
+    def in_map(cls, layer: Layer, upper: bool = False) -> "_CodesOf":
         """Raises InputError : no class of the map is in the class scheme."""
         classes = list_classes(layer.study_id)
         scheme = {c.code: LegendEntry(c.code, c.name, c.colour) for c in classes}
@@ -138,7 +138,7 @@ def placed_points(layer: Layer, grid: Grid) -> PlacedPoints:
     """The study's reference points that lie on a grid, for a map; none where no class of the map is
     in the class scheme."""
     try:
-        names, points = _CodesOf.map(layer), list_points(layer.study_id)
+        names, points = _CodesOf.in_map(layer), list_points(layer.study_id)
     except InputError:
         points = []
     places = np.array([(p.x, p.y) for p in points], np.float64).reshape(-1, 2)

@@ -54,6 +54,7 @@ export function SiteTable({ rows, marked, others, onMark }: Props) {
               key={`${i} ${title}`}
               help="What became of it in this scene, and its oddness there"
               end={false}
+              wraps
             >
               On {title}
             </Head>
@@ -82,10 +83,11 @@ export function SiteTable({ rows, marked, others, onMark }: Props) {
 interface HeadProps {
   readonly help: string;
   readonly end: boolean;
+  readonly wraps?: boolean;
   readonly children: React.ReactNode;
 }
 
-function Head({ help, end, children }: HeadProps) {
+function Head({ help, end, wraps = false, children }: HeadProps) {
   return (
     <Table.ColumnHeader
       px="1.5"
@@ -93,7 +95,7 @@ function Head({ help, end, children }: HeadProps) {
       color="quiet"
       textAlign={end ? "end" : "start"}
       title={help}
-      whiteSpace="nowrap"
+      whiteSpace={wraps ? "normal" : "nowrap"}
     >
       {children}
     </Table.ColumnHeader>

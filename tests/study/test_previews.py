@@ -20,13 +20,25 @@ from kitesort.study import steps as study_steps
 from kitesort.study.maps import list_maps
 from kitesort.study.rasters import READER
 from kitesort.study.steps import Step, open_with_steps, with_steps
+from support.small_scene import rectangle
 from support.study import SmallStudy, map_order
 
+OUTLINE = rectangle(20, 30, 12, 14)
 CHAINS: dict[str, list[dict[str, Any]]] = {
     "majority": [{"operation": "majority", "settings": {"window_px": 5}}],
     "sieve": [{"operation": "sieve", "settings": {"least_px": 9}}],
     "fill": [{"operation": "fill", "settings": {"holes_px": 30}}],
     "recode": [{"operation": "recode", "settings": {"table": [{"code": 1, "to": 2}]}}],
+    "edits": [
+        {
+            "operation": "edits",
+            "settings": {"edits": [{"outline": OUTLINE, "becomes": {"code": 255}, "note": "odd"}]},
+        }
+    ],
+    "masks": [
+        {"operation": "mask-areas", "settings": {"areas": [OUTLINE], "mask": "inside"}},
+        {"operation": "fill", "settings": {"holes_px": 300}},
+    ],
     "chain": [
         {"operation": "sieve", "settings": {"least_px": 4}},
         {"operation": "majority", "settings": {"window_px": 3, "shape": "round"}},

@@ -63,3 +63,23 @@ def test_weakest_classes_stand_first(checked: StudyPage) -> None:
     ]
     assert len(weakest) == 9
     assert weakest == sorted(weakest)
+
+
+def test_at_the_upper_level_classes_that_belong_together_are_one(checked: StudyPage) -> None:
+    """The scheme changes in another window; no reload is needed here."""
+    page = checked.page
+    expect(page.get_by_role("button", name="By the classes above")).to_have_count(0)
+    own = page.get_by_test_id("overall").inner_text()
+    base = f"{checked.address}/api/studies/{checked.study_id}"
+    classes = {one["name"]: one["id"] for one in page.request.get(f"{base}/classes").json()}
+    page.request.patch(
+        f"{checked.address}/api/classes/{classes['Mudflat']}",
+        data={"parent_id": classes["Salt marsh"]},
+    )
+    page.get_by_role("button", name="By the classes above").click()
+    table = page.get_by_role("table", name="Producer's and user's accuracy per class")
+    expect(table.get_by_role("row")).to_have_count(9)
+    expect(table).not_to_contain_text("Mudflat")
+    expect(page.get_by_test_id("overall")).not_to_have_text(own)
+    page.get_by_role("button", name="By the classes above").click()
+    expect(page.get_by_test_id("overall")).to_have_text(own)

@@ -151,7 +151,7 @@ function Row({ one, marked, chosen, onMark, onGo }: RowProps) {
           {words}
         </Table.Cell>
       ))}
-      <Table.Cell {...cell} maxW="0" minW="7rem" width="40%">
+      <Table.Cell {...cell} maxW="0" minW="4rem" width={one.there.length > 0 ? "auto" : "40%"}>
         <Text truncate title={remarkOf(one)}>
           {remarkOf(one)}
         </Text>

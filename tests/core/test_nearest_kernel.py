@@ -39,6 +39,25 @@ def test_every_pixel_gets_what_its_scores_say(
     assert not limited or 0.05 < (want == 255).mean() < 0.95
 
 
+@pytest.mark.parametrize("n_bands", [1, 6, 7, 13])
+@pytest.mark.parametrize("n_classes", [1, 2, 9])
+@pytest.mark.parametrize("manhattan", [0, 1])
+def test_any_number_of_bands_and_classes(n_bands: int, n_classes: int, manhattan: int) -> None:
+    """Whole numbers, so that many distances are equal; some far beyond single precision."""
+    rng = np.random.default_rng(10 * n_bands + n_classes)
+    means = rng.integers(-3, 4, (n_classes, n_bands)).astype(np.float64)
+    codes = rng.permutation(np.arange(1, 255))[:n_classes].astype(np.uint8)
+    model = TrainedMinimumDistance(
+        tuple(f"b{i}" for i in range(n_bands)), codes, np.full(n_classes, -9.0 * n_bands),
+        np.full(n_bands, 2.0), np.full(n_bands, 0.5), means, np.array([manhattan], np.int32),
+    )  # fmt: skip
+    values = rng.integers(-6, 9, (n_bands, 3_000)).astype(np.float32)
+    values[0, :5] = [3e38, -3e38, np.inf, -np.inf, 1e20]
+    with np.errstate(over="ignore", invalid="ignore"):
+        want = decide(model.scores(values), model.codes, model.lowest)
+    assert np.array_equal(model.classify(values), want)
+
+
 def test_no_pixel_and_no_number() -> None:
     means = np.array([[0.1, 0.2], [0.3, 0.1]])
     model = TrainedMinimumDistance(

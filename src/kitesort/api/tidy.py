@@ -18,13 +18,12 @@ from kitesort.core.correct.registry import CORRECTIONS
 from kitesort.core.display.tile import colours_of
 from kitesort.core.errors import BadSettingsError, InputError
 from kitesort.core.raster.protocol import require_same_grid
-from kitesort.core.recipe import sentence_of
 from kitesort.core.settings import describe_invalid
 from kitesort.core.tidy.registry import TIDYINGS
 from kitesort.study.changes import Changed, what_changes
 from kitesort.study.maps import get_map
 from kitesort.study.rasters import for_display, open_layer
-from kitesort.study.steps import Step, open_with_steps, with_steps
+from kitesort.study.steps import Step, open_with_steps
 
 router = APIRouter(tags=["tidy"])
 MOST_STEPS = 20
@@ -101,9 +100,8 @@ def get_tidyings() -> list[OperationOut]:
 def look_at_tidied(layer_id: Id, body: StepsIn) -> TidiedOut:
     """What steps would change, before anything is kept."""
     layer = get_map(layer_id)
-    steps = _steps(body.steps)
+    steps = [Step(one.operation, one.settings) for one in body.steps]
     try:
-        recipe = with_steps(layer.study_id, layer, steps)
         found = what_changes(layer, steps)
     except InputError as error:
         return TidiedOut(
@@ -112,7 +110,7 @@ def look_at_tidied(layer_id: Id, body: StepsIn) -> TidiedOut:
         )  # fmt: skip
     before, after = found.before, found.after
     return TidiedOut(
-        sentence=sentence_of(recipe),
+        sentence=found.sentence,
         problem=None,
         changed=found.share,
         changed_ha=found.changed_ha,
@@ -166,10 +164,6 @@ def get_tidied_tile(
     shown = for_display(after, layer.study_id)
     colours = colours_of(after.bands[0].legend)
     return class_tile(request, shown, (level, row, col), colours, before)
-
-
-def _steps(given: list[StepIn]) -> list[Step]:
-    return [Step(one.operation, one.settings) for one in given]
 
 
 def _parse(text: str) -> list[StepIn]:

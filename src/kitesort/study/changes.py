@@ -14,7 +14,7 @@ from kitesort.core.raster.class_codes import codes_in
 from kitesort.core.raster.patches import pieces_by_code
 from kitesort.core.raster.protocol import require_same_grid
 from kitesort.core.raster.sample import sampled_blocks
-from kitesort.core.recipe import Node, chain_of, open_recipe
+from kitesort.core.recipe import Node, chain_of, open_recipe, sentence_of
 from kitesort.store.records import Layer
 from kitesort.study.accuracy import PlacedPoints, placed_points
 from kitesort.study.rasters import READER, open_layer
@@ -52,8 +52,10 @@ class Changed:
     """Pixels before and after (256, 256) by code, no data among them, and pieces of each class
     (256,), pixels that touch at corners hanging together. ``exact``: all of the map was looked at,
     else windows spread over it. ``changed_ha``: of those that changed, on the ellipsoid, where all
-    were looked at. ``legend`` of both. ``right``: at the reference points that were looked at."""
+    were looked at. ``legend`` of both. ``right``: at the reference points that were looked at.
+    ``sentence``: the map's recipe in words."""
 
+    sentence: str
     from_to: Counts
     changed_ha: float | None
     pieces_before: Counts
@@ -104,7 +106,8 @@ def what_changes(layer: Layer, steps: Sequence[Step]) -> Changed:
             touched[i] += np.bincount(part.which(window).ravel(), minlength=256)
     known = {e.code: e for r in (second, first) for e in r.bands[0].legend}
     return Changed(
-        from_to.reshape(256, 256), hectares if exact else None, pieces[0], pieces[1],
+        sentence_of(recipe), from_to.reshape(256, 256), hectares if exact else None,
+        pieces[0], pieces[1],
         tuple(
             Touched(i, words, int(touched[i][number]))
             for i, part in parts.items()

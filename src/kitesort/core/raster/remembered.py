@@ -1,10 +1,11 @@
 """A raster whose blocks are remembered, for what asks for the same ones again and again."""
 
-from dataclasses import dataclass, field
+from dataclasses import dataclass
+from functools import cached_property
 
-from kitesort.core.bands import Band
-from kitesort.core.grid import Grid, Window
+from kitesort.core.grid import Window
 from kitesort.core.newest import Newest
+from kitesort.core.raster.lazy import OnSource
 from kitesort.core.raster.protocol import Block, Raster, Shape
 
 _Key = tuple[str, Window, tuple[str, ...] | None, Shape | None]
@@ -16,24 +17,17 @@ def n_bytes(block: Block) -> int:
 
 
 @dataclass(frozen=True)
-class RememberedRaster:
+class RememberedRaster(OnSource):
     """Gives the blocks of another raster, which may not be written to; ``blocks`` are shared by
     many and bounded by their bytes."""
 
-    raster: Raster
+    source: Raster
     blocks: Blocks
-    fingerprint: str = field(init=False)
 
-    def __post_init__(self) -> None:
-        object.__setattr__(self, "fingerprint", self.raster.fingerprint)
-
-    @property
-    def grid(self) -> Grid:
-        return self.raster.grid
-
-    @property
-    def bands(self) -> tuple[Band, ...]:
-        return self.raster.bands
+    @cached_property
+    def fingerprint(self) -> str:
+        """The source's, asked for once: the pixels are the same."""
+        return self.source.fingerprint
 
     def read(
         self, window: Window, roles: tuple[str, ...] | None = None, shape: Shape | None = None
@@ -43,6 +37,6 @@ class RememberedRaster:
         )
 
     def _read(self, window: Window, roles: tuple[str, ...] | None, shape: Shape | None) -> Block:
-        block = self.raster.read(window, roles, shape)
+        block = self.source.read(window, roles, shape)
         block.values.flags.writeable = block.valid.flags.writeable = False
         return block

@@ -1,6 +1,7 @@
 import { Flex, Text } from "@chakra-ui/react";
 
 import { useClasses } from "../../api/queries/training";
+import { classAbove } from "../../shared/classAbove";
 import { Quiet } from "../../shared/Quiet";
 import { useStudyId } from "../../shared/study";
 import { Swatch } from "../../shared/Swatch";
@@ -60,8 +61,7 @@ function useParents(): Recoded[] {
   const legend = useLegend();
   const { data: classes = [] } = useClasses(useStudyId());
   return legend.flatMap(({ code }) => {
-    const own = classes.find((one) => one.code === code);
-    const parent = classes.find(({ id }) => id === own?.parent_id);
+    const parent = classAbove(code, classes);
     return parent ? [recoded(code, parent)] : [];
   });
 }

@@ -1,4 +1,5 @@
 import type { LandClass } from "../../api/types";
+import { classAbove } from "../../shared/classAbove";
 
 export interface Told {
   codes: number[];
@@ -7,10 +8,7 @@ export interface Told {
 
 /** Counts by the classes that classes are reported under; columns beyond the codes stay last. */
 export function atUpperLevel({ codes, counts }: Told, classes: readonly LandClass[]): Told {
-  const above = codes.map((code) => {
-    const own = classes.find((row) => row.code === code);
-    return classes.find(({ id }) => id === own?.parent_id)?.code ?? code;
-  });
+  const above = codes.map((code) => classAbove(code, classes)?.code ?? code);
   const upper = [...new Set(above)];
   const columns = Math.max(codes.length, ...counts.map((row) => row.length));
   const place = (j: number) =>

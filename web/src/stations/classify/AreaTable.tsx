@@ -5,7 +5,7 @@ import type { ClassMap } from "../../api/types";
 import { ClassTable } from "../../shared/ClassTable";
 import { formatCount, formatHectares } from "../../shared/format";
 import { useStudyId } from "../../shared/study";
-import { Toggle } from "../../shared/Toggle";
+import { UpperToggle } from "../../shared/UpperToggle";
 import { atUpperLevel } from "./upperLevel";
 
 interface Props {
@@ -28,9 +28,7 @@ export function AreaTable({ legend, label }: Props) {
   }));
   return (
     <>
-      {above.length < legend.length && (
-        <Toggle label="By the classes above" on={upper} onClick={() => setUpper(!upper)} />
-      )}
+      {above.length < legend.length && <UpperToggle upper={upper} onUpper={setUpper} />}
       <ClassTable label={label} columns={["pixels", "%", "ha"]} rows={rows} />
     </>
   );

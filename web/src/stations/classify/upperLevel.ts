@@ -1,4 +1,5 @@
 import type { ClassMap, LandClass } from "../../api/types";
+import { classAbove } from "../../shared/classAbove";
 
 type Row = ClassMap["legend"][number];
 
@@ -6,8 +7,7 @@ type Row = ClassMap["legend"][number];
 export function atUpperLevel(legend: readonly Row[], classes: readonly LandClass[]): Row[] {
   const rows = new Map<number, Row>();
   for (const row of legend) {
-    const own = classes.find(({ code }) => code === row.code);
-    const above = classes.find(({ id }) => id === own?.parent_id) ?? row;
+    const above = classAbove(row.code, classes) ?? row;
     const before = rows.get(above.code);
     const { code, name, colour } = above;
     rows.set(code, {

@@ -199,11 +199,12 @@ def training_state(
     listed already."""
     training = make_training(study_id, scene_id, roles, method, sites)
     version = _version(scene_id, training)
-    known = _states.find(version)
-    if known is None:
-        known = _compute_state(scene_id, training)
+    if CLASSIFIERS[training.method].slow:  # nobody waits for another's waiting
+        known = _states.find(version) or _compute_state(scene_id, training)
         if not known.pending:
             _states.put(version, known)
+    else:
+        known = _states.get(version, lambda: _compute_state(scene_id, training))
     latest = _latest.find(known.line)
     if known.model is not None and (latest is None or latest.version != version):
         _latest.put(known.line, Trained(version, datetime.now(UTC), len(training.sites)))

@@ -42,7 +42,7 @@ def map_id(client: TestClient, small_study: SmallStudy) -> int:
 def codes_of(layer_id: int) -> Any:
     raster = open_layer(layer_id)
     block = raster.read(raster.grid.whole, roles_of(raster)[:1])
-    return np.where(block.valid, block.values[0], 0).astype(np.uint8)
+    return np.where(block.valid, block.values[0], 0).astype(np.uint16)
 
 
 def test_steps_come_with_their_forms(client: TestClient) -> None:

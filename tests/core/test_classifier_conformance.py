@@ -28,8 +28,9 @@ from kitesort.core.classify.stored import (
 )
 from kitesort.core.engine import Watch
 from kitesort.core.errors import InputError, TooFewClassesError, TrainingError
+from kitesort.core.legend import CodeArray
 from kitesort.core.raster.protocol import MissingRoleError
-from kitesort.core.training.samples import CodeArray, TrainingSamples
+from kitesort.core.training.samples import TrainingSamples
 from support.arrays import ArrayRaster
 
 ROLES = ("blue", "red", "nir")
@@ -44,7 +45,7 @@ pytestmark = pytest.mark.parametrize("method", list(CLASSIFIERS))
 def make_samples(seed: int = 0, n: int = 60) -> TrainingSamples:
     rng = np.random.default_rng(seed)
     values = np.concatenate([rng.normal(mean, 0.01, (n, 3)) for mean in MEANS.values()])
-    codes = np.repeat(np.array(list(MEANS), np.uint8), n)
+    codes = np.repeat(np.array(list(MEANS), np.uint16), n)
     return TrainingSamples.of_pixels(values.astype(np.float32), codes, ROLES, NAMES)
 
 
@@ -71,7 +72,7 @@ def test_its_own_training_pixels_come_back(method: str) -> None:
 
 def test_only_known_codes_come_out(method: str) -> None:
     got = fitted(method).classify(make_pixels())
-    assert got.dtype == np.uint8
+    assert got.dtype == np.uint16
     assert set(np.unique(got)) <= {3, 7, 9, 255}
 
 

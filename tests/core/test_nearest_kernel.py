@@ -20,7 +20,7 @@ def test_every_pixel_gets_what_its_scores_say(
     limit = (0.5 if manhattan else 0.04) if limited else np.inf
     centre, factor = np.full(5, shift * unit), np.full(5, 1 / unit)
     model = TrainedMinimumDistance(
-        tuple("abcde"), np.arange(1, 8, dtype=np.uint8),
+        tuple("abcde"), np.arange(1, 8, dtype=np.uint16),
         np.full(7, -(limit**2) if manhattan else -limit), centre, factor, means,
         np.array([manhattan], np.int32),
     )  # fmt: skip
@@ -46,7 +46,7 @@ def test_any_number_of_bands_and_classes(n_bands: int, n_classes: int, manhattan
     """Whole numbers, so that many distances are equal; some far beyond single precision."""
     rng = np.random.default_rng(10 * n_bands + n_classes)
     means = rng.integers(-3, 4, (n_classes, n_bands)).astype(np.float64)
-    codes = rng.permutation(np.arange(1, 255))[:n_classes].astype(np.uint8)
+    codes = rng.permutation(np.arange(1, 255))[:n_classes].astype(np.uint16)
     model = TrainedMinimumDistance(
         tuple(f"b{i}" for i in range(n_bands)), codes, np.full(n_classes, -9.0 * n_bands),
         np.full(n_bands, 2.0), np.full(n_bands, 0.5), means, np.array([manhattan], np.int32),
@@ -61,7 +61,7 @@ def test_any_number_of_bands_and_classes(n_bands: int, n_classes: int, manhattan
 def test_no_pixel_and_no_number() -> None:
     means = np.array([[0.1, 0.2], [0.3, 0.1]])
     model = TrainedMinimumDistance(
-        ("a", "b"), np.array([4, 9], np.uint8), np.full(2, -np.inf), np.zeros(2), np.ones(2),
+        ("a", "b"), np.array([4, 9], np.uint16), np.full(2, -np.inf), np.zeros(2), np.ones(2),
         means, np.zeros(1, np.int32),
     )  # fmt: skip
     assert model.classify(np.empty((2, 0), np.float32)).shape == (0,)

@@ -49,7 +49,7 @@ def demo_samples(demo: DemoStudy) -> tuple[TrainingSamples, npt.NDArray[np.float
         rows, columns = np.nonzero((demo.truth == code) & block.valid)
         pick = rng.choice(len(rows), 120, replace=False)
         values.append(block.values[:, rows[pick], columns[pick]].T)
-        codes.append(np.full(120, code, np.uint8))
+        codes.append(np.full(120, code, np.uint16))
     samples = TrainingSamples.of_pixels(
         np.concatenate(values), np.concatenate(codes), scene.roles,
         {code: str(code) for code in range(1, 10)},

@@ -35,7 +35,7 @@ def open_set(name: str) -> Sets:
     found = OPEN[name]()
     values = found.data.astype(np.float32)
     roles = tuple(f"b{i:02d}" for i in range(values.shape[1]))
-    codes = (found.target + 1).astype(np.uint8)
+    codes = (found.target + 1).astype(np.uint16)
     samples = TrainingSamples.of_pixels(values, codes, roles, {int(c): f"{c}" for c in set(codes)})
     return samples, np.ascontiguousarray(values.T)
 
@@ -54,7 +54,7 @@ def fitted(method: str, samples: TrainingSamples, **settings: Any) -> TrainedCla
     return spec.fit(samples, spec.settings(**settings), 0, UNWATCHED)
 
 
-def in_order(samples: TrainingSamples) -> tuple[Float32, npt.NDArray[np.uint8]]:
+def in_order(samples: TrainingSamples) -> tuple[Float32, npt.NDArray[np.uint16]]:
     """As the methods sort what they learn from: by class, then by values, bands by name."""
     named = samples.values[:, np.argsort(np.array(samples.roles))]
     order = np.lexsort((*named.T[::-1], samples.codes))
@@ -212,7 +212,7 @@ def test_priors_by_hand() -> None:
     priors are equal: midway, moved by s² / d times the logarithm of the priors' ratio."""
     rng = np.random.default_rng(0)
     values = np.concatenate([rng.normal(m, 1, (4000, 1)) for m in (0, 4)]).astype(np.float32)
-    codes = np.repeat(np.array([1, 2], np.uint8), 4000)
+    codes = np.repeat(np.array([1, 2], np.uint16), 4000)
     samples = TrainingSamples.of_pixels(values, codes, ("red",), {1: "a", 2: "b"})
     typed = [{"code": 1, "prior": 90}, {"code": 2, "prior": 10}]
     model = fitted("linear-discriminant", samples, priors="typed", typed=typed)
@@ -301,7 +301,7 @@ def test_the_search_finds_what_folds_of_sites_prefer() -> None:
     radius = np.where(site % 2 == 0, 1.0, 2.0) + rng.normal(0, 0.25, 900)
     values = np.stack([radius * np.cos(angle), radius * np.sin(angle)], axis=1).astype(np.float32)
     samples = TrainingSamples(
-        values, (site % 2 + 1).astype(np.uint8), ("red", "nir"), {1: "in", 2: "out"},
+        values, (site % 2 + 1).astype(np.uint16), ("red", "nir"), {1: "in", 2: "out"},
         site.astype(np.int32), site.astype(np.int32) * 9, np.arange(900, dtype=np.int32),
     )  # fmt: skip
     found: Any = fitted("support-vectors", samples, search=True, gamma=0.02, cost=0.01)

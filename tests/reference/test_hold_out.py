@@ -34,7 +34,7 @@ def draw_sites(
     values = MEANS[code] + at_site[site] + rng.normal(0, 0.01, (len(site), 2))
     order = np.argsort(code, kind="stable")
     return TrainingSamples(
-        values[order].astype(np.float32), (code[order] + 1).astype(np.uint8), roles,
+        values[order].astype(np.float32), (code[order] + 1).astype(np.uint16), roles,
         {1: "a", 2: "b", 3: "c"}, site[order].astype(np.int32),
         (site[order] * 20).astype(np.int32), np.arange(len(site), dtype=np.int32),
     )  # fmt: skip
@@ -75,7 +75,7 @@ def test_a_map_is_made_where_folds_cannot_be_trained() -> None:
     values = rng.normal(0.2, 0.02, (48, 2)) + 0.2 * (site >= 2)[:, None]
     values[site == 1], values[site == 3] = 0.2, 0.4
     samples = TrainingSamples(
-        values.astype(np.float32), (site // 2 + 1).astype(np.uint8), ("red", "nir"),
+        values.astype(np.float32), (site // 2 + 1).astype(np.uint16), ("red", "nir"),
         {1: "a", 2: "b"}, site.astype(np.int32), site.astype(np.int32),
         np.arange(48, dtype=np.int32),
     )  # fmt: skip

@@ -65,7 +65,7 @@ def test_priors_by_scipy(priors: str) -> None:
     values = np.concatenate(
         [rng.normal(0.1 * i, 0.08, (n, 4)) for i, n in enumerate(counts.values())]
     )
-    codes = np.repeat(np.array(list(counts), np.uint8), list(counts.values()))
+    codes = np.repeat(np.array(list(counts), np.uint16), list(counts.values()))
     samples = TrainingSamples.of_pixels(
         values.astype(np.float32), codes, ("a", "b", "c", "d"), {c: str(c) for c in counts}
     )
@@ -86,7 +86,7 @@ def test_rejection_turns_away_that_share_of_a_normal_class(share: float) -> None
     """
     rng = np.random.default_rng(8)
     values = np.concatenate([rng.normal(0, 1, (20_000, 3)), rng.normal(1000, 1, (50, 3))])
-    codes = np.array([1] * 20_000 + [2] * 50, np.uint8)
+    codes = np.array([1] * 20_000 + [2] * 50, np.uint16)
     samples = TrainingSamples.of_pixels(
         values.astype(np.float32), codes, ("a", "b", "c"), {1: "one", 2: "two"}
     )
@@ -106,7 +106,7 @@ def test_rejection_turns_away_that_share_of_a_normal_class(share: float) -> None
 
 def two_classes(second: Float64Array) -> TrainingSamples:
     first = np.random.default_rng(0).normal(0, 1, (50, 3))
-    codes = np.array([1] * 50 + [2] * len(second), np.uint8)
+    codes = np.array([1] * 50 + [2] * len(second), np.uint16)
     values = np.concatenate([first, second]).astype(np.float32)
     return TrainingSamples.of_pixels(
         values, codes, ("red", "nir", "swir16"), {1: "Water", 2: "Reedbed"}

@@ -27,7 +27,7 @@ def smooth_codes(seed: int, side: int = 150, spread: float = 2.5) -> Codes:
     """Fields with curved borders, unclassified and no data among them."""
     rng = np.random.default_rng(seed)
     heights = [ndimage.gaussian_filter(rng.normal(size=(side, side)), spread) for _ in range(6)]
-    return np.array([1, 2, 4, 7, 255, 0], np.uint8)[np.argmax(heights, axis=0)]
+    return np.array([1, 2, 4, 7, 255, 0], np.uint16)[np.argmax(heights, axis=0)]
 
 
 def polygons_of(codes: Codes, tolerance_m: float) -> Polygons:
@@ -113,7 +113,7 @@ def neighbours(found: Polygons) -> set[tuple[int, int]]:
 def test_a_straight_border_across_pixels_becomes_one_edge() -> None:
     """A border at 45 degrees: stairs of one pixel go at a tolerance of one pixel, on balance
     through their middle."""
-    codes = np.where(np.add.outer(np.arange(60), np.arange(60)) < 60, 1, 2).astype(np.uint8)
+    codes = np.where(np.add.outer(np.arange(60), np.arange(60)) < 60, 1, 2).astype(np.uint16)
     found = polygons_of(codes, 10)
     assert shapely.get_num_coordinates(found.shapes).sum() < 16
     areas = shapely.area(found.shapes)
@@ -121,7 +121,7 @@ def test_a_straight_border_across_pixels_becomes_one_edge() -> None:
 
 
 def test_a_patch_that_touches_itself_at_a_corner_is_valid() -> None:
-    codes = np.full((7, 7), 2, np.uint8)
+    codes = np.full((7, 7), 2, np.uint16)
     codes[1:5, 1:5] = 1
     codes[2:4, 2:4] = 2
     codes[1, 1] = 2  # opens the ring of ones at a corner
@@ -206,5 +206,5 @@ def test_what_cannot_be_done_is_said(monkeypatch: pytest.MonkeyPatch) -> None:
 
 
 def test_a_map_without_data_has_no_polygons() -> None:
-    found = polygons_of(np.zeros((9, 9), np.uint8), 10)
+    found = polygons_of(np.zeros((9, 9), np.uint16), 10)
     assert len(found.shapes) == 0 and isinstance(make_scene((2, 2)), ArrayRaster)

@@ -75,7 +75,7 @@ def test_only_some_classes_change_or_win() -> None:
 
 
 def test_unclassified_takes_part_on_request() -> None:
-    codes = np.full((9, 9), 255, np.uint8)
+    codes = np.full((9, 9), 255, np.uint16)
     codes[4, 4] = 2
     assert tidied("majority", codes)[4, 4] == 2
     assert tidied("majority", codes, with_unclassified=True)[4, 4] == 255
@@ -117,7 +117,7 @@ def test_the_sieve_by_brute_force(least: int, diagonal: bool) -> None:
 
 def test_the_sieve_takes_out_what_rasterio_does_where_there_is_no_choice() -> None:
     """Single pixels inside one large field: only one neighbour to go to."""
-    codes = np.full((40, 40), 4, np.uint8)
+    codes = np.full((40, 40), 4, np.uint16)
     codes[5::7, 3::6] = 2
     assert np.array_equal(sieve(codes, 3, False, ()), rasterio.features.sieve(codes, 3))
 
@@ -150,7 +150,7 @@ def test_fill_by_the_nearest_of_a_tree() -> None:
 
 
 def test_holes_are_filled_the_collar_never() -> None:
-    codes = np.full((30, 30), 2, np.uint8)
+    codes = np.full((30, 30), 2, np.uint16)
     codes[:, :4] = 0
     codes[10:12, 10:13] = 0
     codes[20:26, 20:26] = 0
@@ -257,5 +257,5 @@ def test_a_window_larger_than_the_map_is_refused() -> None:
 
 
 def test_a_sieve_that_would_empty_the_map_leaves_it() -> None:
-    codes = np.full((5, 5), 2, np.uint8)
+    codes = np.full((5, 5), 2, np.uint16)
     assert np.array_equal(tidied("sieve", codes, least_px=400), codes)

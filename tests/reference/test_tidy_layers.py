@@ -54,7 +54,7 @@ def by_numpy(codes: Codes) -> Codes:
     first &= red <= np.float32(0.4)
     second = (other == 7) & (nir > np.float32(0.5)) & (codes != 0)
     third = (codes == 1) & (other != 2) & (other != 0)
-    return np.select([first, second, third], [1, 12, 255], codes.astype(int)).astype(np.uint8)
+    return np.select([first, second, third], [1, 12, 255], codes.astype(int)).astype(np.uint16)
 
 
 def test_the_first_rule_that_holds_counts() -> None:
@@ -79,7 +79,7 @@ def test_each_rule_tells_its_pixels() -> None:
 
 def test_a_number_as_pixels_are_kept_is_at_most_itself() -> None:
     """0.1 has no exact place in single precision."""
-    codes = np.full((4, 4), 2, np.uint8)
+    codes = np.full((4, 4), 2, np.uint16)
     scene = make_scene((4, 4))
     scene.values[:], scene.valid[:] = np.float32(0.1), True
     spec = TIDYINGS["rules"]
@@ -131,7 +131,7 @@ def decided(codes: Codes, sums: npt.NDArray[np.float64]) -> Codes:
     """The best class, where the pixel has one and shares; its own of equals."""
     takes_part = np.isin(codes, KNOWN) & ~np.isnan(shares_of(codes)).any(axis=0)
     best = KNOWN[sums.argmax(axis=0)]
-    return np.where(takes_part, best, codes).astype(np.uint8)
+    return np.where(takes_part, best, codes).astype(np.uint16)
 
 
 @pytest.mark.parametrize("side", [3, 9])

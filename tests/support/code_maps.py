@@ -18,7 +18,7 @@ from kitesort.core.settings import validate_settings
 from kitesort.core.tidy.registry import TIDYINGS
 from support.arrays import ArrayRaster
 
-Codes = npt.NDArray[np.uint8]
+Codes = npt.NDArray[np.uint16]
 LEGEND: Legend = (
     *(LegendEntry(c, f"Class {c}", f"#10{c:02d}20") for c in (1, 2, 4, 7)), UNCLASSIFIED,
 )  # fmt: skip
@@ -38,7 +38,7 @@ def make_codes(seed: int = 0, shape: tuple[int, int] = (60, 83)) -> Codes:
     codes = np.where((noise > 0.9) & (noise < 0.94), 255, codes)
     codes = np.where(noise > 0.97, 0, codes)
     codes[:, :3] = 0
-    return codes.astype(np.uint8)
+    return codes.astype(np.uint16)
 
 
 def raster_of(codes: Codes) -> Raster:
@@ -87,7 +87,7 @@ def tidied(operation: str, codes: Codes, **settings: Any) -> Codes:
 
 def read(raster: Raster, window: Window) -> Codes:
     block = raster.read(window)
-    return np.where(block.valid, block.values[0], 0).astype(np.uint8)
+    return np.where(block.valid, block.values[0], 0).astype(np.uint16)
 
 
 @dataclass(frozen=True)

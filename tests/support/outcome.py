@@ -33,7 +33,7 @@ LAYERS: dict[str, tuple[str, dict[str, Any]]] = {
 }
 
 
-def outcomes(metadata: Path, truth: npt.NDArray[np.uint8]) -> dict[str, list[float]]:
+def outcomes(metadata: Path, truth: npt.NDArray[np.uint16]) -> dict[str, list[float]]:
     """By name: the number of valid pixels, mean and spread over all bands, and values at places
     spread over the scene, -9 where there is none; of the class map the pixels of every class."""
     scene = read_delivery(metadata)
@@ -60,7 +60,7 @@ def describe(block: Block) -> list[float]:
     return summary + np.nan_to_num(at, nan=-9).tolist()
 
 
-def class_map(raster: Raster, truth: npt.NDArray[np.uint8], roles: tuple[str, ...]) -> list[float]:
+def class_map(raster: Raster, truth: npt.NDArray[np.uint16], roles: tuple[str, ...]) -> list[float]:
     """Pixels of each of nine classes, from 120 random pixels of each cover."""
     block = raster.read(raster.grid.whole)
     rng = np.random.default_rng(11)
@@ -69,7 +69,7 @@ def class_map(raster: Raster, truth: npt.NDArray[np.uint8], roles: tuple[str, ..
         rows, columns = np.nonzero((truth == code) & block.valid)
         pick = rng.choice(len(rows), 120, replace=False)
         values.append(block.values[:, rows[pick], columns[pick]].T)
-        codes.append(np.full(120, code, np.uint8))
+        codes.append(np.full(120, code, np.uint16))
     names = {code: str(code) for code in range(1, 10)}
     samples = TrainingSamples.of_pixels(np.concatenate(values), np.concatenate(codes), roles, names)
     pixels = np.ascontiguousarray(block.values[:, block.valid])

@@ -14,7 +14,7 @@ def in_sites(
     """One site for each (class code, pixels (n, bands)), side by side, ``width`` pixels wide."""
     values = np.concatenate([pixels for _, pixels in parts]).astype(np.float32)
     lengths = [len(pixels) for _, pixels in parts]
-    codes = np.repeat(np.array([code for code, _ in parts], np.uint8), lengths)
+    codes = np.repeat(np.array([code for code, _ in parts], np.uint16), lengths)
     places = [np.arange(n, dtype=np.int32) for n in lengths]
     return TrainingSamples(
         values,

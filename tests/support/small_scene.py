@@ -32,11 +32,11 @@ class SmallScene:
     """Where its metadata lies, and the cover code (rows, columns) of every pixel."""
 
     metadata: Path
-    truth: npt.NDArray[np.uint8]
+    truth: npt.NDArray[np.uint16]
 
 
-def truth_codes() -> npt.NDArray[np.uint8]:
-    codes = np.empty((ROWS, COLUMNS), np.uint8)
+def truth_codes() -> npt.NDArray[np.uint16]:
+    codes = np.empty((ROWS, COLUMNS), np.uint16)
     half_rows, half_columns = ROWS // 2, COLUMNS // 2
     codes[:half_rows, :half_columns], codes[:half_rows, half_columns:] = 1, 2
     codes[half_rows:, :half_columns], codes[half_rows:, half_columns:] = 3, 4

@@ -1,6 +1,5 @@
 import { expect, test } from "vitest";
 
-import { ownCode } from "../../web/src/stations/check/ownCode";
 import { atUpperLevel } from "../../web/src/stations/classify/upperLevel";
 import { atUpperLevel as foldedMatrix } from "../../web/src/readout/check/upperMatrix";
 import type { LandClass, Scene, Tidied } from "../../web/src/api/types";
@@ -168,8 +167,4 @@ test("a matrix at the upper level adds up what belongs together", () => {
       [3, 10, 0],
     ],
   });
-});
-
-test("a class that the map has not is shown by its code in the scheme", () => {
-  expect([7, 254, 1012].map(ownCode)).toEqual([7, 254, 12]);
 });

@@ -6,6 +6,7 @@ from pydantic import BaseModel, Field
 
 from kitesort.api.schemas import Id, In
 from kitesort.core.cluster.protocol import MOST_CLUSTERS
+from kitesort.core.legend import MOST_CLASSES, ClassCode
 from kitesort.study.method import MOST_SEED
 
 
@@ -55,16 +56,16 @@ class CountsCreate(ClusterCreate):
 
 
 class DivideCreate(ClusterCreate):
-    code: int = Field(ge=1, le=254)
+    code: ClassCode
 
 
 class NameIn(In):
-    code: int = Field(ge=1, le=254)
+    code: ClassCode
     class_id: Id | None
 
 
 class NamesIn(In):
-    names: list[NameIn] = Field(min_length=1, max_length=254)
+    names: list[NameIn] = Field(min_length=1, max_length=MOST_CLASSES)
 
 
 class PlaceOut(BaseModel):

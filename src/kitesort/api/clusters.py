@@ -32,6 +32,7 @@ from kitesort.core.cluster.counts import counts_between
 from kitesort.core.cluster.registry import CLUSTERINGS
 from kitesort.core.display.tile import colours_of, render_classes
 from kitesort.core.errors import InputError, NotFoundError
+from kitesort.core.legend import ClassCode
 from kitesort.runs import count_clusters, make_clusters, make_map
 from kitesort.runs.queue import RunQueue
 from kitesort.store.cluster_names import name_clusters, names_of
@@ -60,7 +61,7 @@ from kitesort.study.maps import get_map
 from kitesort.study.rasters import for_display, layer_record, open_layer, usable_tile
 
 router = APIRouter(tags=["clusters"])
-LitQuery = Annotated[int | None, Query(ge=1, le=254, description="all but this one is veiled")]
+LitQuery = Annotated[ClassCode | None, Query(description="all but this one is veiled")]
 
 
 @router.get("/clusterings")

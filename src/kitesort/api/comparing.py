@@ -23,14 +23,15 @@ def compare_maps(layer_id: Id, other_id: Id) -> MapComparisonOut:
     found = compare(layer_id, other_id)
     rows, columns = [e.code for e in found.rows], [e.code for e in found.columns]
     points = found.points
+    pixels, hectares = found.table.table(rows, columns)
     matched = None
     if found.matched is not None:
         matched = [MatchedOut(first=a, second=b) for a, b in sorted(found.matched.items())]
     return MapComparisonOut(
         rows=_names(found.rows),
         columns=_names(found.columns),
-        pixels=found.table.pixels[rows][:, columns].tolist(),
-        hectares=found.table.hectares[rows][:, columns].tolist(),
+        pixels=pixels.tolist(),
+        hectares=hectares.tolist(),
         same=found.same,
         points=points and SamePointsOut.model_validate(points, from_attributes=True),
         matched=matched,

@@ -18,6 +18,7 @@ from kitesort.api.raw_body import RAW_BODY, read_body
 from kitesort.api.runs import run_out
 from kitesort.api.schemas import Id, RunOut
 from kitesort.core.grid import parse_crs
+from kitesort.core.legend import MOST_CLASSES
 from kitesort.core.training.ground_file import FoundGround, GroundOptions
 from kitesort.core.vector_file import MAX_BYTES, require_moderate
 from kitesort.runs import take_ground
@@ -28,7 +29,7 @@ from kitesort.store.studies import get_study
 from kitesort.study.ground import GroundSource, ProposedClass, look_at_ground
 
 router = APIRouter(tags=["training"])
-MOST_VALUES = 254
+MOST_VALUES = MOST_CLASSES
 
 
 @router.post("/studies/{study_id}/ground-files", openapi_extra=RAW_BODY, status_code=201)

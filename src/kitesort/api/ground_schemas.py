@@ -3,6 +3,7 @@
 from pydantic import BaseModel, Field
 
 from kitesort.api.schemas import Id, In
+from kitesort.core.legend import MOST_CLASSES, ClassCode
 
 Text = Field(None, max_length=4000)
 
@@ -30,14 +31,14 @@ class WantedClassIn(In):
 
     class_id: Id | None = None
     name: str = Field("", max_length=80)
-    code: int | None = Field(None, ge=1, le=254)
+    code: ClassCode | None = None
     colour: str | None = Field(None, max_length=7)
 
 
 class GroundTake(GroundIn):
     """``wanted``: by value; values that are not named are left out."""
 
-    wanted: dict[str, WantedClassIn] = Field(max_length=254)
+    wanted: dict[str, WantedClassIn] = Field(max_length=MOST_CLASSES)
 
 
 class GroundColumnOut(BaseModel):

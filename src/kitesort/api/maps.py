@@ -92,6 +92,7 @@ def get_accuracy(layer_id: Id, upper: UpperQuery = False) -> AccuracyOut:
     matrix = result.matrix
     return AccuracyOut(
         codes=list(matrix.codes),
+        own_codes=result.own_codes,
         names=[entry.name for entry in result.entries],
         colours=[entry.colour for entry in result.entries],
         counts=matrix.counts.tolist(),

@@ -9,6 +9,7 @@ from fastapi import Query
 from pydantic import AllowInfNan, BaseModel, Field, field_validator
 
 from kitesort.core.bands import Kind, Quantity
+from kitesort.core.legend import MOST_CLASSES, ClassCode
 from kitesort.core.settings import Strict
 from kitesort.runs.count_clusters import CountRow
 from kitesort.runs.try_methods import LayerRow, MethodRow
@@ -105,7 +106,7 @@ class ClassCreate(In):
 
 class ClassPatch(In):
     name: str | None = Field(None, min_length=1, max_length=80)
-    code: int | None = Field(None, ge=1, le=254)
+    code: ClassCode | None = None
     colour: str | None = None
     description: str | None = Field(None, max_length=400)
     parent_id: Id | None = Field(None, description="null: it belongs to no other class")
@@ -118,7 +119,7 @@ class ClassPatch(In):
 
 
 class ClassOrder(In):
-    class_ids: list[Id] = Field(max_length=254)
+    class_ids: list[Id] = Field(max_length=MOST_CLASSES)
 
 
 class ClassMerge(In):
@@ -413,10 +414,11 @@ class ReferencePointOut(BaseModel):
 
 
 class AccuracyOut(BaseModel):
-    """Rows as mapped, columns as found on the ground; ``codes`` are the map's, and 1000 more than
-    the scheme's of a class that the map has not itself."""
+    """Rows as mapped, columns as found on the ground; ``codes`` tell them apart, in ``points``, too.
+    ``own_codes``: the map's, and the scheme's of a class that the map has not itself."""
 
     codes: list[int]
+    own_codes: list[int]
     names: list[str]
     colours: list[str]
     counts: list[list[int]]

@@ -4,7 +4,6 @@ import json
 from dataclasses import asdict
 from typing import Annotated
 
-import numpy as np
 from fastapi import APIRouter, Query, Request, Response
 from pydantic import BaseModel, Field, TypeAdapter, ValidationError
 
@@ -108,7 +107,7 @@ def look_at_tidied(layer_id: Id, body: StepsIn) -> TidiedOut:
             sentence=None, problem=error.sentence, changed=0.0, changed_ha=None, exact=False,
             classes=[], from_to=[], touched=[], right=RightOut(n=0, before=0, after=0),
         )  # fmt: skip
-    before, after = found.before, found.after
+    before, after = (found.from_to.pixels_by_code(of_second=so) for so in (False, True))
     return TidiedOut(
         sentence=found.sentence,
         problem=None,
@@ -118,12 +117,12 @@ def look_at_tidied(layer_id: Id, body: StepsIn) -> TidiedOut:
         classes=[
             ClassChangeOut(
                 code=e.code, name=e.name, colour=e.colour,
-                before=int(before[e.code]), after=int(after[e.code]),
+                before=before.get(e.code, 0), after=after.get(e.code, 0),
                 pieces_before=int(found.pieces_before[e.code]),
                 pieces_after=int(found.pieces_after[e.code]),
             )
             for e in found.legend
-            if before[e.code] or after[e.code]
+            if e.code in before or e.code in after
         ],
         from_to=_from_to_out(found),
         touched=[TouchedOut(**asdict(one)) for one in found.touched],
@@ -132,9 +131,10 @@ def look_at_tidied(layer_id: Id, body: StepsIn) -> TidiedOut:
 
 
 def _from_to_out(found: Changed) -> list[FromToOut]:
-    moved = found.from_to * (1 - np.eye(256, dtype=np.int64))
-    pairs = sorted(np.argwhere(moved).tolist(), key=lambda pair: (-moved[pair[0], pair[1]], pair))
-    return [FromToOut(before=a, after=b, n=int(moved[a, b])) for a, b in pairs]
+    met = found.from_to
+    each = zip(met.pixels.tolist(), met.first.tolist(), met.second.tolist(), strict=True)
+    moved = sorted((-n, a, b) for n, a, b in each if a != b)
+    return [FromToOut(before=a, after=b, n=-n) for n, a, b in moved]
 
 
 @router.get(

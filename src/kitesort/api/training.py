@@ -28,6 +28,7 @@ from kitesort.core.classify.raster import class_map_raster
 from kitesort.core.display.tile import render_classes
 from kitesort.core.errors import NotFoundError, SiteError
 from kitesort.core.group_statistics import USUAL_MINIMUM_PER_BAND
+from kitesort.core.legend import ClassCode
 from kitesort.core.outline import outline_text
 from kitesort.store import edits, scheme, sites
 from kitesort.store.database import transaction
@@ -67,7 +68,7 @@ MethodQuery = Annotated[
     ),
 ]
 RolesQuery = Annotated[str, Query(description="roles with commas between; empty: the usual ones")]
-CodeQuery = Annotated[int | None, Query(ge=1, le=254)]
+CodeQuery = Annotated[ClassCode | None, Query()]
 ExpectedQuery = Annotated[int | None, Query(description="the edit that is meant; it and no other")]
 
 

@@ -3,18 +3,49 @@
 import re
 from collections.abc import Iterable
 from dataclasses import dataclass
-from typing import Protocol
+from typing import Annotated, Protocol
+
+import numpy as np
+import numpy.typing as npt
+from pydantic import AfterValidator, Field
 
 from kitesort.core.errors import InputError
 
 NODATA_CODE = 0
-UNCLASSIFIED_CODE = 255
+UNCLASSIFIED_CODE = 255  # of every class map, however wide its codes are
+LAST_CODE = 65_535
+N_CODES = LAST_CODE + 1  # of a table that every code has a place in
+MOST_CLASSES = 254  # of a map or a scheme, unclassified aside
 LONGEST_ROLE = 64
+CodeArray = npt.NDArray[np.uint16]
+
+
+def _no_unclassified(code: int) -> int:
+    if code == UNCLASSIFIED_CODE:
+        raise ValueError(f"{UNCLASSIFIED_CODE} means unclassified in every map")
+    return code
+
+
+MapCode = Annotated[int, Field(ge=1, le=LAST_CODE)]
+ClassCode = Annotated[
+    MapCode,
+    AfterValidator(_no_unclassified),
+    Field(json_schema_extra={"not": {"const": UNCLASSIFIED_CODE}}),
+]
+"""Of a setting: a code that a map may hold; one that a class may have."""
+
+
+def is_class_code(code: int) -> bool:
+    return 1 <= code <= LAST_CODE and code != UNCLASSIFIED_CODE
+
+
+def code_array(codes: Iterable[int]) -> CodeArray:
+    return np.fromiter(codes, np.uint16)
 
 
 @dataclass(frozen=True)
 class LegendEntry:
-    """A class: code 1 to 255, name, colour as #rrggbb."""
+    """A class: code 1 to 65 535, name, colour as #rrggbb."""
 
     code: int
     name: str
@@ -28,6 +59,11 @@ class LegendEntry:
 
 UNCLASSIFIED = LegendEntry(UNCLASSIFIED_CODE, "Unclassified", "#8d8d8d")
 Legend = tuple[LegendEntry, ...]
+
+
+def dtype_of(legend: Legend) -> str:
+    """The narrowest whole numbers that hold all codes of a kept class map."""
+    return "uint8" if all(entry.code <= UNCLASSIFIED_CODE for entry in legend) else "uint16"
 
 
 def merge_legends(legends: Iterable[Legend]) -> Legend:

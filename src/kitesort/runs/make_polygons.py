@@ -65,8 +65,8 @@ def make_polygons(run: Run) -> None:
 
 def largest_change(found: Polygons) -> float:
     """Of the area of any class, in the plane, in which pixels are alike."""
-    pixels = np.bincount(found.codes, found.n_pixels, minlength=256)
-    shapes = np.bincount(found.codes, shapely.area(found.shapes), minlength=256)
+    pixels = np.bincount(found.codes, found.n_pixels)
+    shapes = np.bincount(found.codes, shapely.area(found.shapes))
     there = pixels > 0
     each = found.pixel_area
     return float(np.abs(shapes[there] / (each * pixels[there]) - 1).max(initial=0.0))

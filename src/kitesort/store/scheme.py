@@ -2,13 +2,15 @@
 
 import re
 from collections.abc import Iterable, Sequence
+from itertools import count
 from typing import Any
 
 from peewee import fn
 
 from kitesort.core.class_colours import suggest_colour
 from kitesort.core.errors import BadSettingsError, ConflictError, DuplicateNameError
-from kitesort.core.training.scheme_file import LAST_CODE, TakenClass
+from kitesort.core.legend import MOST_CLASSES, is_class_code
+from kitesort.core.training.scheme_file import TakenClass
 from kitesort.store.database import transaction
 from kitesort.store.edits import Change, apply_edit, next_id
 from kitesort.store.models import ClassRow, PointRow, SiteRow
@@ -59,10 +61,10 @@ def new_class(
     ------
     DuplicateNameError, BadSettingsError. ConflictError : there are as many as there can be.
     """
+    if len(classes) >= MOST_CLASSES:
+        raise ConflictError(f"A class scheme holds at most {MOST_CLASSES} classes.")
     used = {c.code for c in classes}
-    free = next((c for c in range(1, LAST_CODE + 1) if c not in used), None)
-    if free is None:
-        raise ConflictError(f"A class scheme holds at most {LAST_CODE} classes.")
+    free = next(c for c in count(1) if c not in used and is_class_code(c))
     values = _checked(
         {
             "study_id": study_id,

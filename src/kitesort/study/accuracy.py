@@ -11,7 +11,7 @@ from kitesort.core.assess.error_matrix import ErrorMatrix, build_error_matrix
 from kitesort.core.errors import InputError
 from kitesort.core.geometry import reproject_points
 from kitesort.core.grid import Grid
-from kitesort.core.legend import NODATA_CODE, UNCLASSIFIED, LegendEntry, same_named
+from kitesort.core.legend import N_CODES, NODATA_CODE, UNCLASSIFIED, LegendEntry, same_named
 from kitesort.store.records import Layer, ReferencePoint
 from kitesort.store.scheme import list_classes
 from kitesort.store.studies import list_points
@@ -19,7 +19,7 @@ from kitesort.study.maps import get_map
 from kitesort.study.rasters import code_at, study_crs
 from kitesort.study.upper_level import codes_above
 
-STRANGERS = 1000  # beyond every code that a map can hold
+STRANGERS = N_CODES  # beyond every code that a map can hold
 Int64Array = npt.NDArray[np.int64]
 
 
@@ -44,6 +44,11 @@ class Accuracy:
     n_without_map: int
     entries: list[LegendEntry]
     unknown: list[str]
+
+    @property
+    def own_codes(self) -> list[int]:
+        """Of the matrix's classes: the map's, or the scheme's of a class that the map has not."""
+        return [code % STRANGERS for code in self.matrix.codes]
 
 
 def check_map(layer_id: int, upper: bool = False) -> Accuracy:
@@ -81,8 +86,8 @@ def check_map(layer_id: int, upper: bool = False) -> Accuracy:
 
 @dataclass(frozen=True)
 class _CodesOf:
-    """Codes in the matrix of a map: the map's own, and one beyond a byte for a class of the scheme
-    that it does not know. ``own``: the map's of each in the scheme; ``above``: under which class of
+    """Codes in the matrix of a map: the map's own, and one beyond all codes for a class of the
+    scheme that it does not know. ``own``: the map's of each in the scheme; ``above``: under which class of
     the scheme each is reported, empty where it is reported as it is."""
 
     own: dict[int, int]

@@ -6,9 +6,10 @@ from dataclasses import dataclass
 import numpy as np
 import numpy.typing as npt
 
+from kitesort.core.assess.compare_maps import FromTo
 from kitesort.core.geodesy import pixel_areas_ha
 from kitesort.core.grid import Window
-from kitesort.core.legend import NODATA_CODE, Legend
+from kitesort.core.legend import N_CODES, NODATA_CODE, CodeArray, Legend
 from kitesort.core.operation import Context, Parts
 from kitesort.core.raster.class_codes import codes_in
 from kitesort.core.raster.patches import pieces_by_code
@@ -22,7 +23,6 @@ from kitesort.study.steps import Step, with_steps
 
 MOST_COUNTED = 2**20  # pixels that are looked at while somebody waits
 Counts = npt.NDArray[np.int64]
-Codes = npt.NDArray[np.uint8]
 
 
 @dataclass(frozen=True)
@@ -49,15 +49,13 @@ class Right:
 
 @dataclass(frozen=True)
 class Changed:
-    """Pixels before and after (256, 256) by code, no data among them, and pieces of each class
-    (256,), pixels that touch at corners hanging together. ``exact``: all of the map was looked at,
-    else windows spread over it. ``changed_ha``: of those that changed, on the ellipsoid, where all
-    were looked at. ``legend`` of both. ``right``: at the reference points that were looked at.
-    ``sentence``: the map's recipe in words."""
+    """What became of which code, no data among them, and pieces by code, where pixels that touch at
+    corners hang together. ``exact``: all of the map was looked at, else windows spread over it.
+    ``legend`` of both. ``right``: at the reference points that were looked at. ``sentence``: the
+    map's recipe in words."""
 
     sentence: str
-    from_to: Counts
-    changed_ha: float | None
+    from_to: FromTo
     pieces_before: Counts
     pieces_after: Counts
     touched: tuple[Touched, ...]
@@ -66,18 +64,18 @@ class Changed:
     right: Right
 
     @property
-    def before(self) -> Counts:
-        return np.asarray(self.from_to.sum(axis=1))
-
-    @property
-    def after(self) -> Counts:
-        return np.asarray(self.from_to.sum(axis=0))
+    def changed_ha(self) -> float | None:
+        """On the ellipsoid; None where not all was looked at."""
+        met = self.from_to
+        return float(met.hectares[met.first != met.second].sum()) if self.exact else None
 
     @property
     def share(self) -> float:
         """Of the pixels that had a class or have one now, those that changed."""
-        changed = int(self.from_to.sum() - np.trace(self.from_to))
-        return changed / max(int(self.from_to.sum() - self.from_to[0, 0]), 1)
+        met = self.from_to
+        empty = (met.first == NODATA_CODE) & (met.second == NODATA_CODE)
+        changed = int(met.pixels[met.first != met.second].sum())
+        return changed / max(int(met.pixels[~empty].sum()), 1)
 
 
 def what_changes(layer: Layer, steps: Sequence[Step]) -> Changed:
@@ -93,21 +91,21 @@ def what_changes(layer: Layer, steps: Sequence[Step]) -> Changed:
     require_same_grid(first, second)
     parts = {i: _parts_of(node) for i, node in enumerate(chain_of(recipe)[1]) if node.spec.parts}
     blocks, exact = sampled_blocks(first, None, most=MOST_COUNTED)
-    from_to, pieces = np.zeros(256 * 256, np.int64), np.zeros((2, 256), np.int64)
-    points, right, hectares = placed_points(layer, first.grid), Right(), 0.0
+    from_to = FromTo.nothing()
+    pieces = np.zeros((2, N_CODES), np.int64)
+    points, right = placed_points(layer, first.grid), Right()
     touched = {i: np.zeros(256, np.int64) for i in parts}
     for window, block, _ in blocks:
         one, other = codes_in(block), codes_in(second.read(window))
-        from_to += np.bincount((256 * one.astype(np.int64) + other).ravel(), minlength=256 * 256)
-        hectares += float(pixel_areas_ha(first.grid, window)[one != other].sum())
+        areas = pixel_areas_ha(first.grid, window)
+        from_to += FromTo.of(one.ravel(), other.ravel(), areas.ravel())
         pieces += [pieces_by_code(one), pieces_by_code(other)]
         right += _right(points, window, one, other)
         for i, part in parts.items():
             touched[i] += np.bincount(part.which(window).ravel(), minlength=256)
     known = {e.code: e for r in (second, first) for e in r.bands[0].legend}
     return Changed(
-        sentence_of(recipe), from_to.reshape(256, 256), hectares if exact else None,
-        pieces[0], pieces[1],
+        sentence_of(recipe), from_to, pieces[0], pieces[1],
         tuple(
             Touched(i, words, int(touched[i][number]))
             for i, part in parts.items()
@@ -117,7 +115,7 @@ def what_changes(layer: Layer, steps: Sequence[Step]) -> Changed:
     )  # fmt: skip
 
 
-def _right(points: PlacedPoints, window: Window, before: Codes, after: Codes) -> Right:
+def _right(points: PlacedPoints, window: Window, before: CodeArray, after: CodeArray) -> Right:
     rows, cols = points.rows - window.row, points.cols - window.col
     inside = (rows >= 0) & (rows < window.height) & (cols >= 0) & (cols < window.width)
     at = rows[inside], cols[inside]

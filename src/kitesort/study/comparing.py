@@ -1,5 +1,6 @@
 """Two class maps of a study beside each other."""
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 
 import numpy as np
@@ -61,12 +62,13 @@ def compare(first_id: int, second_id: int) -> MapComparison:
         raise InputError("These maps are too large to be compared at once. Crop both first.")
     key = one.fingerprint, other.fingerprint
     table = _tables.get(key, lambda: compare_maps(one, other))
-    rows, columns = (_used(layer, table, axis) for layer, axis in ((first, 1), (second, 0)))
+    rows = _used(first, table.pixels_by_code())
+    columns = _used(second, table.pixels_by_code(of_second=True))
     if not _are_clusters(first, second):
         same = table.same(same_named(first.map.legend, second.map.legend))
         return MapComparison(rows, columns, table, same, _points(first, second))
-    matched = _matched(table)
-    rand = adjusted_rand(table.pixels)
+    matched = match_by_overlap(table)
+    rand = adjusted_rand(table)
     return MapComparison(rows, columns, table, table.same(matched), None, matched, rand)
 
 
@@ -75,14 +77,8 @@ def _are_clusters(*layers: Layer) -> bool:
     return any(layer.map.method in CLUSTER_METHODS for layer in layers)
 
 
-def _matched(table: FromTo) -> dict[int, int]:
-    rows, columns = (np.flatnonzero(table.pixels.sum(axis=axis)).tolist() for axis in (1, 0))
-    return match_by_overlap(table.pixels, rows, columns)
-
-
-def _used(layer: Layer, table: FromTo, axis: int) -> Legend:
-    counts = table.pixels.sum(axis=axis)
-    return tuple(entry for entry in layer.map.legend if counts[entry.code])
+def _used(layer: Layer, pixels: Mapping[int, int]) -> Legend:
+    return tuple(entry for entry in layer.map.legend if entry.code in pixels)
 
 
 def _two(first_id: int, second_id: int) -> tuple[Layer, Layer]:

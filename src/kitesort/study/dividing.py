@@ -1,16 +1,17 @@
 """One cluster of a map, or one class, clustered again by itself."""
 
+from collections.abc import Collection
 from dataclasses import replace
 
 from kitesort.core.class_colours import most_apart
 from kitesort.core.classify.given import given_of
-from kitesort.core.classify.operations.divide import MOST_CODE, DivideSettings
 from kitesort.core.classify.operations.divide import SPEC as DIVIDE
+from kitesort.core.classify.operations.divide import DivideSettings
 from kitesort.core.classify.stored import StoredClassifier, write_classifier
 from kitesort.core.cluster.groups import cluster_colours, find_groups, has_mixed_units
 from kitesort.core.cluster.protocol import CountedSettings
 from kitesort.core.errors import InputError
-from kitesort.core.legend import UNCLASSIFIED_CODE, LegendEntry
+from kitesort.core.legend import LAST_CODE, MOST_CLASSES, UNCLASSIFIED_CODE, LegendEntry
 from kitesort.core.recipe import LayerLeaf, Recipe, open_recipe
 from kitesort.store.classifiers import keep_classifier
 from kitesort.store.cluster_names import first_names, names_of
@@ -68,9 +69,10 @@ def _add_divided(
     layer: Layer, source: Recipe, code: int, scene_id: int, stored: StoredClassifier
 ) -> Layer:
     entries = _entries(layer)
-    name, first, n = entries[code].name, max(entries) + 1, len(stored.told.classes)
-    if first + n - 1 > MOST_CODE:
-        raise InputError(f"A map has at most {MOST_CODE} classes; there is no room for more.")
+    name, n = entries[code].name, len(stored.told.classes)
+    if len(entries) - 1 + n > MOST_CLASSES:
+        raise InputError(f"A map has at most {MOST_CLASSES} classes; there is no room for more.")
+    first = first_free(entries, n)
     title = free_title(layer.study_id, f"{layer.title}, {name} divided"[:MOST_TITLE])
     file = f"parts-{layer.id}-{first}-{code}.zip"
     kept = keep_classifier(layer.study_id, title, stored, file)
@@ -90,6 +92,23 @@ def _add_divided(
 def _require(layer: Layer, code: int, what: str) -> None:
     if code not in _entries(layer):
         raise InputError(f"There is no such {what} in this map any more.")
+
+
+def first_free(taken: Collection[int], n: int) -> int:
+    """From where on ``n`` codes in a row are none of those taken, nor unclassified.
+
+    Raises
+    ------
+    InputError : the last codes are taken.
+    """
+    first = max(taken) + 1
+    if first <= UNCLASSIFIED_CODE < first + n:
+        first = UNCLASSIFIED_CODE + 1
+    if first + n - 1 > LAST_CODE:
+        raise InputError(
+            f"The parts would have codes beyond {LAST_CODE}. Recode the map's last classes first."
+        )
+    return first
 
 
 def _entries(layer: Layer) -> dict[int, LegendEntry]:

@@ -9,9 +9,9 @@ from shapely.geometry import mapping
 
 from kitesort.core.engine import UNWATCHED, Watch, steps
 from kitesort.core.errors import InputError
+from kitesort.core.legend import is_class_code
 from kitesort.core.newest import Newest
 from kitesort.core.training.ground_file import FoundGround, GroundOptions, read_ground
-from kitesort.core.training.scheme_file import LAST_CODE
 from kitesort.store.ground import GivenSite, WantedClass, add_ground
 from kitesort.store.ground_files import ground_file
 from kitesort.store.records import LandClass
@@ -67,8 +67,8 @@ def propose_class(value: str, classes: list[LandClass], found: FoundGround) -> W
         for c in classes:
             if c.code == int(value):
                 return WantedClass(c.id)
-    number = int(value) if value.isdecimal() and len(value) < 4 else 0
-    code = found.codes.get(value) or (number if 1 <= number <= LAST_CODE else None)
+    number = int(value) if value.isdecimal() and len(value) < 6 else 0
+    code = found.codes.get(value) or (number if is_class_code(number) else None)
     name = f"Class {value}" if value.isdecimal() else value
     colour = found.colours.get(value)
     return WantedClass(None, name, code, colour if _is_colour(colour) else None)

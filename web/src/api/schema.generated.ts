@@ -2948,12 +2948,14 @@ export interface components {
     schemas: {
         /**
          * AccuracyOut
-         * @description Rows as mapped, columns as found on the ground; ``codes`` are the map's, and 1000 more than
-         *     the scheme's of a class that the map has not itself.
+         * @description Rows as mapped, columns as found on the ground; ``codes`` tell them apart, in ``points``, too.
+         *     ``own_codes``: the map's, and the scheme's of a class that the map has not itself.
          */
         AccuracyOut: {
             /** Codes */
             codes: number[];
+            /** Own Codes */
+            own_codes: number[];
             /** Names */
             names: string[];
             /** Colours */

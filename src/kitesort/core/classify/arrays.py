@@ -8,7 +8,7 @@ import numpy.typing as npt
 
 from kitesort.core.errors import BadClassifierError
 from kitesort.core.group_statistics import Float64Array
-from kitesort.core.training.samples import CodeArray
+from kitesort.core.legend import CodeArray, is_class_code
 
 
 def no_classifier() -> BadClassifierError:
@@ -71,8 +71,10 @@ def take_codes(arrays: Mapping[str, npt.NDArray[Any]]) -> CodeArray:
     BadClassifierError
     """
     found = arrays.get("codes")
-    if found is None or found.ndim != 1 or found.dtype != np.uint8 or not found.size:
+    if found is None or found.ndim != 1 or not found.size:
         raise no_classifier()
-    if len(np.unique(found)) < found.size or found.min() < 1 or found.max() > 254:
+    if found.dtype not in (np.uint8, np.uint16):  # bytes: of a file that an older version wrote
         raise no_classifier()
-    return np.ascontiguousarray(found)
+    if len(np.unique(found)) < found.size or not all(map(is_class_code, found.tolist())):
+        raise no_classifier()
+    return np.ascontiguousarray(found, np.uint16)

@@ -2,12 +2,11 @@
 
 import numba
 import numpy as np
-from numba import float64, int64, uint8, void
+from numba import float64, int64, uint16, void
 
 from kitesort.core.group_statistics import Float64Array
 from kitesort.core.kernels import read_only
-from kitesort.core.legend import UNCLASSIFIED_CODE
-from kitesort.core.training.samples import CodeArray
+from kitesort.core.legend import UNCLASSIFIED_CODE, CodeArray
 
 CHUNK = 256
 
@@ -15,7 +14,7 @@ CHUNK = 256
 def decide(scores: Float64Array, codes: CodeArray, lowest: Float64Array) -> CodeArray:
     """The class with the largest score (classes, n) for each pixel, the first of equals; 255 where
     that score is below the class's lowest."""
-    out = np.empty(scores.shape[1], np.uint8)
+    out = np.empty(scores.shape[1], np.uint16)
     _decide(np.ascontiguousarray(scores, np.float64), codes, lowest, out)
     return out
 
@@ -23,9 +22,9 @@ def decide(scores: Float64Array, codes: CodeArray, lowest: Float64Array) -> Code
 @numba.njit(
     void(
         read_only(float64, 2),
-        read_only(uint8, 1),
+        read_only(uint16, 1),
         read_only(float64, 1),
-        uint8[::1],
+        uint16[::1],
     ),
     cache=True,
     nogil=True,

@@ -12,6 +12,7 @@ from scipy.special import stdtrit
 from kitesort.core.classify.protocol import TrainedClassifier
 from kitesort.core.engine import UNWATCHED, Watch, steps
 from kitesort.core.errors import TrainingError
+from kitesort.core.legend import N_CODES
 from kitesort.core.training.folds import UNTESTED, Grouped, IntArray, assign_folds, pixels_of
 from kitesort.core.training.samples import TrainingSamples
 
@@ -20,7 +21,6 @@ Counts = npt.NDArray[np.int64]
 CONFIDENCE = 0.95
 N_REPEATS = 5
 HELD_OUT = 1 / 3  # of each class's groups, for the learning curve
-MOST_CLASSES = 255
 WORTH = 0.02  # of all pixels told right, by twice as many sites
 
 
@@ -105,7 +105,7 @@ def share_interval(shares: Sequence[float]) -> Interval:
 
 def told_back(model: TrainedClassifier, samples: TrainingSamples, codes: tuple[int, ...]) -> Told:
     """What a classifier makes of samples of known classes (``codes``, which hold all of theirs)."""
-    places = np.full(MOST_CLASSES + 1, len(codes))
+    places = np.full(N_CODES, len(codes))
     places[list(codes)] = np.arange(len(codes))
     if len(samples.codes) == 0:
         return Told(codes, np.zeros((len(codes), len(codes) + 1), np.int64))

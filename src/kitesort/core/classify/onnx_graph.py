@@ -5,6 +5,8 @@ from typing import Any
 import numpy as np
 import numpy.typing as npt
 
+from kitesort.core.legend import CodeArray
+
 OPSET = 17
 TREE_DOMAIN = "ai.onnx.ml"
 TREE_OPSET = 3
@@ -69,7 +71,7 @@ class Graph:
     def model(
         self,
         scores: str,
-        codes: npt.NDArray[np.uint8],
+        codes: CodeArray,
         lowest: npt.NDArray[np.float64],
         told: dict[str, str],
     ) -> bytes:

@@ -12,8 +12,9 @@ from kitesort.core.classify.onnx_graph import Graph
 from kitesort.core.engine import Watch
 from kitesort.core.errors import BadClassifierError
 from kitesort.core.group_statistics import Float64Array
+from kitesort.core.legend import CodeArray
 from kitesort.core.settings import Settings
-from kitesort.core.training.samples import CodeArray, TrainingSamples
+from kitesort.core.training.samples import TrainingSamples
 
 ScoreKind = Literal[
     "log likelihood", "probability", "votes", "squared distance", "cosine", "decision"
@@ -95,7 +96,7 @@ def in_pieces(
 ) -> CodeArray:
     """Codes (n,) of pixels (bands, n), so many at a time, whatever the number of classes."""
     n = values.shape[1]
-    out = np.empty(n, np.uint8)
+    out = np.empty(n, np.uint16)
     for start in range(0, n, PIECE):
         out[start : start + PIECE] = tell(values[:, start : start + PIECE])
     return out

@@ -18,7 +18,7 @@ class _Classify:
         self.model = model
 
     def __call__(self, block: Block, _roles: tuple[str, ...]) -> Block:
-        codes = np.zeros(block.valid.shape, np.uint8)
+        codes = np.zeros(block.valid.shape, np.uint16)
         if block.valid.all():
             pixels = block.values.reshape(block.values.shape[0], -1)
             codes.reshape(-1)[:] = self.model.classify(pixels)

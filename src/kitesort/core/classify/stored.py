@@ -22,6 +22,7 @@ from kitesort.core.classify.arrays import no_classifier
 from kitesort.core.classify.conformal import Calibration
 from kitesort.core.classify.protocol import TrainedClassifier
 from kitesort.core.errors import BadClassifierError
+from kitesort.core.legend import MOST_CLASSES, ClassCode
 from kitesort.core.settings import Strict
 
 MOST_FILE_BYTES = 64 * 2**20
@@ -33,13 +34,13 @@ WHEN = (1980, 1, 1, 0, 0, 0)
 
 
 class ToldClass(Strict):
-    code: int = Field(ge=1, le=254)
+    code: ClassCode
     name: str = Field(min_length=1, max_length=200)
     colour: str = Field(pattern=r"^#[0-9a-fA-F]{6}$")
 
 
 class ToldShare(Strict):
-    code: int = Field(ge=1, le=254)
+    code: ClassCode
     share: float = Field(ge=0, le=1)
 
 
@@ -51,7 +52,7 @@ class ToldCheck(Strict):
     mean: float | None = Field(ge=0, le=1)
     low: float | None = Field(ge=0, le=1)
     high: float | None = Field(ge=0, le=1)
-    classes: tuple[ToldShare, ...] = Field(max_length=254)
+    classes: tuple[ToldShare, ...] = Field(max_length=MOST_CLASSES)
 
 
 class ToldScene(Strict):
@@ -72,7 +73,7 @@ class ToldClusters(Strict):
     seed: int
     n_sampled: int = Field(ge=0)
     n_usable: int = Field(ge=0)
-    sizes: tuple[int, ...] = Field(max_length=254)
+    sizes: tuple[int, ...] = Field(max_length=MOST_CLASSES)
     rounds: tuple[str, ...] = Field(max_length=1000)
 
 
@@ -87,7 +88,7 @@ class ToldClassifier(Strict):
     seed: int = 0
     roles: tuple[str, ...] = Field(min_length=1, max_length=500)
     quantities: tuple[str, ...] = Field(max_length=500)
-    classes: tuple[ToldClass, ...] = Field(min_length=1, max_length=254)
+    classes: tuple[ToldClass, ...] = Field(min_length=1, max_length=MOST_CLASSES)
     trained_on: str = Field(max_length=200)
     sentence: str = Field(max_length=20_000)
     check: ToldCheck | None = None

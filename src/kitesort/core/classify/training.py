@@ -18,7 +18,7 @@ from kitesort.core.errors import (
     TooFewClassesError,
     TooFewPixelsError,
 )
-from kitesort.core.legend import UNCLASSIFIED, Legend, LegendEntry
+from kitesort.core.legend import UNCLASSIFIED, Legend, LegendEntry, code_array
 from kitesort.core.outline import SitePixels, outline_text, parse_site, site_pixels
 from kitesort.core.raster.protocol import Raster
 from kitesort.core.settings import Settings, validate_settings
@@ -141,7 +141,7 @@ def _join(
     lengths = [pixels.n_valid for _, _, pixels in found]
     return TrainingSamples(
         np.concatenate([pixels.values for _, _, pixels in found]),
-        np.repeat(np.array([code for _, code, _ in found], np.uint8), lengths),
+        np.repeat(code_array(code for _, code, _ in found), lengths),
         roles,
         names,
         np.repeat(np.array([number for number, _, _ in found], np.int32), lengths),

@@ -18,6 +18,7 @@ from kitesort.core.cluster.sample import ClusterSample, require_enough
 from kitesort.core.engine import UNWATCHED, Watch
 from kitesort.core.errors import InputError
 from kitesort.core.group_statistics import ClassStatistics, Float64Array, compute_statistics
+from kitesort.core.legend import code_array
 from kitesort.core.raster.protocol import Raster, band_positions
 from kitesort.core.training.samples import TrainingSamples
 
@@ -69,7 +70,7 @@ def find_groups(
     found = spec.fit(pixels, settings, seed, start, watch)
     model = _model_of(sample, scale, found)
     labels = model.classify(np.ascontiguousarray(sample.values.T)).astype(np.int64)
-    filled = np.flatnonzero(np.bincount(labels, minlength=256)[1:]) + 1
+    filled = np.flatnonzero(np.bincount(labels)[1:]) + 1
     return _in_order(sample, scale, found, filled - 1, labels)
 
 
@@ -78,7 +79,7 @@ def _in_order(
 ) -> Groups:
     """The largest first; of equal ones the one with the smaller mean. A centre that no pixel is
     nearest to is no cluster."""
-    sizes = np.bincount(labels, minlength=256)[filled + 1]
+    sizes = np.bincount(labels)[filled + 1]
     keys = (*found.centres[filled].T[::-1], -sizes)
     order = filled[np.lexsort(keys)]
     model = _model_of(sample, scale, _part_of(found, order))
@@ -112,7 +113,7 @@ def _part_of(found: Partition, order: Labels) -> Partition:
 
 def _model_of(sample: ClusterSample, scale: Scale, found: Partition) -> TrainedClassifier:
     """By the nearest centre, or by density where clusters have one."""
-    codes = np.arange(1, len(found.centres) + 1, dtype=np.uint8)
+    codes = code_array(range(1, len(found.centres) + 1))
     if found.covariances is None or found.weights is None:
         return TrainedMinimumDistance(
             sample.roles, codes, np.full(len(codes), -np.inf), scale.centre, scale.factor,
@@ -126,14 +127,18 @@ def _model_of(sample: ClusterSample, scale: Scale, found: Partition) -> TrainedC
         int(code): ClassStatistics(int(n[i]), means[i], covariances[i], means[i], means[i])
         for i, code in enumerate(codes)
     }
-    pixels = TrainingSamples.of_pixels(sample.values, np.ones(sample.n, np.uint8), sample.roles, {})
+    pixels = TrainingSamples.of_pixels(
+        sample.values, np.ones(sample.n, np.uint16), sample.roles, {}
+    )
     settings = LikelihoodSettings(priors="pixels")
     return likelihood_model(pixels, statistics, list(covariances), settings)
 
 
 def scale_of(sample: ClusterSample, settings: ClusteringSettings, mixed_units: bool) -> Scale:
     wanted = settings.standardise == "always" or (settings.standardise == "mixed" and mixed_units)
-    pixels = TrainingSamples.of_pixels(sample.values, np.ones(sample.n, np.uint8), sample.roles, {})
+    pixels = TrainingSamples.of_pixels(
+        sample.values, np.ones(sample.n, np.uint16), sample.roles, {}
+    )
     return Scale.of(pixels, wanted)
 
 

@@ -5,23 +5,28 @@ from itertools import pairwise
 from typing import Literal
 
 import numpy as np
-import numpy.typing as npt
 from pydantic import Field, field_validator, model_validator
 
-from kitesort.core.legend import UNCLASSIFIED, UNCLASSIFIED_CODE, LegendEntry
+from kitesort.core.legend import (
+    MOST_CLASSES,
+    UNCLASSIFIED,
+    UNCLASSIFIED_CODE,
+    ClassCode,
+    CodeArray,
+    LegendEntry,
+)
 from kitesort.core.raster.class_file import class_bands
 from kitesort.core.raster.derived import DerivedRaster
 from kitesort.core.raster.protocol import Block, Float32Array, Raster, masked_block
 from kitesort.core.settings import Settings
 
-MAX_ROWS = 254
 End = Literal["lower", "upper"]
 
 
 class BreakRow(Settings):
     """A class: values from ``low`` to ``high``; None: without an end on that side."""
 
-    code: int = Field(ge=1, le=UNCLASSIFIED_CODE - 1)
+    code: ClassCode
     name: str = Field(min_length=1, max_length=80)
     colour: str = Field(pattern=r"^#[0-9a-fA-F]{6}$")
     low: float | None = Field(None, allow_inf_nan=False)
@@ -46,7 +51,7 @@ class BreakTable(Settings):
     ``outer_included``: the last row's other end (the first row's, where the upper end belongs)
     belongs to it as well. What lies in no row stays unclassified; what has no data stays so."""
 
-    rows: tuple[BreakRow, ...] = Field(min_length=1, max_length=MAX_ROWS)
+    rows: tuple[BreakRow, ...] = Field(min_length=1, max_length=MOST_CLASSES)
     included: End = "lower"
     outer_included: bool = True
 
@@ -107,12 +112,12 @@ class BreakTable(Settings):
         ]
 
 
-def classify_values(table: BreakTable, values: Float32Array) -> npt.NDArray[np.uint8]:
+def classify_values(table: BreakTable, values: Float32Array) -> CodeArray:
     """Class codes of values of any shape; 255 (unclassified) where no row holds the value.
 
     Limits are compared in the values' own precision, so that 0.1 in a file is 0.1 in the table.
     """
-    codes = np.full(values.shape, UNCLASSIFIED_CODE, np.uint8)
+    codes = np.full(values.shape, UNCLASSIFIED_CODE, np.uint16)
     for row in table.rows:
         lower_in, upper_in = table.ends_included(row)
         inside = np.ones(values.shape, np.bool_)

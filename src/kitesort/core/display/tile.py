@@ -12,7 +12,7 @@ from PIL import Image
 from kitesort.core.display.stretch import Curve, apply_curves
 from kitesort.core.errors import NotFoundError
 from kitesort.core.grid import Grid, Window
-from kitesort.core.legend import Legend
+from kitesort.core.legend import N_CODES, Legend
 from kitesort.core.raster.class_codes import codes_in
 from kitesort.core.raster.protocol import Block, Raster, Shape, block_of
 
@@ -106,7 +106,7 @@ def colours_of(legend: Legend) -> dict[int, Rgba]:
 def render_classes(block: Block, colours: Mapping[int, Rgba], unlike: Block | None = None) -> bytes:
     """PNG of class codes in their colours; clear where not valid or without colour, and under a
     veil where another block, if one is given, has the same codes."""
-    table = np.zeros((256, 4), np.uint8)
+    table = np.zeros((N_CODES, 4), np.uint8)
     for code, colour in colours.items():
         table[code] = colour
     codes = codes_in(block)

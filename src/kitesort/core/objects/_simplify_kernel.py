@@ -8,7 +8,7 @@ another corner.
 
 import numba
 import numpy as np
-from numba import boolean, float64, int32, int64, uint8, void
+from numba import boolean, float64, int32, int64, uint8, uint16, void
 
 from kitesort.core.kernels import KERNEL, read_only
 
@@ -191,7 +191,7 @@ def _simplify(corners, first, last, kept, most, sides, balance, occupied, alive,
 
 
 @numba.njit(
-    void(read_only(int32, 2), read_only(int64, 1), read_only(int64, 1), int64, read_only(uint8, 2),
+    void(read_only(int32, 2), read_only(int64, 1), read_only(int64, 1), int64, read_only(uint16, 2),
          read_only(int64, 1), uint8[:, ::1], boolean[::1]),
     **KERNEL,
 )  # fmt: skip
@@ -199,10 +199,10 @@ def simplify_arcs(corners, starts, kept, most, sides, slack, occupied, alive):  
     """Which corners (n,) of arcs stay, in ``alive``, which is true everywhere before. A corner may
     go while twice its triangle is at most ``most`` squares of a pixel; ``kept`` (arcs,): corners
     between its ends that each arc keeps at least; ``sides`` (arcs, 2): codes to its left and right;
-    ``slack`` (256,): twice what each class may win or lose in all, in squares of a pixel;
+    ``slack``, by code: twice what each class may win or lose in all, in squares of a pixel;
     ``occupied``: ones (rows + 1, columns + 1) where a corner lies.
     """
-    longest, won = 0, np.zeros(256, np.int64)
+    longest, won = 0, np.zeros(len(slack), np.int64)
     for arc in range(len(kept)):
         longest = max(longest, starts[arc + 1] - starts[arc])
     keys, ids = np.empty((2, 3 * longest), np.int64), np.empty((2, 3 * longest), np.int64)

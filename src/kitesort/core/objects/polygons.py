@@ -11,10 +11,10 @@ from kitesort.core.engine import Watch, steps
 from kitesort.core.errors import InputError
 from kitesort.core.geodesy import geod_of, in_degrees, pixel_areas_ha
 from kitesort.core.grid import SQUARE_METRES_PER_HECTARE, Grid, Window
-from kitesort.core.legend import NODATA_CODE
+from kitesort.core.legend import NODATA_CODE, CodeArray
 from kitesort.core.objects._arc_kernel import collect_rings, count_corners, link_arcs, trace_arcs
 from kitesort.core.objects._simplify_kernel import simplify_arcs, write_rings
-from kitesort.core.raster.class_codes import Codes, codes_in
+from kitesort.core.raster.class_codes import codes_in
 from kitesort.core.raster.patches import label_patches
 from kitesort.core.raster.protocol import Raster, require_same_grid
 
@@ -39,7 +39,7 @@ class Polygons:
     """
 
     shapes: Shapes
-    codes: Codes
+    codes: CodeArray
     n_pixels: Int64
     area_ha: npt.NDArray[np.float64]
     perimeter_m: npt.NDArray[np.float64]
@@ -61,13 +61,13 @@ class _Patches:
     """The number of each pixel's patch (rows, cols), -1 without data; code and pixels by patch."""
 
     labels: Int32
-    codes: Codes
+    codes: CodeArray
     sizes: Int64
 
     @property
     def slack(self) -> Int64:
-        """Twice what each class (256,) may win or lose by fewer corners, in pixels."""
-        found = 2 * SLACK * np.bincount(self.codes, self.sizes, minlength=256)
+        """Twice what each class, by code, may win or lose by fewer corners, in pixels."""
+        found = 2 * SLACK * np.bincount(self.codes, self.sizes, minlength=1)
         found[NODATA_CODE] = np.iinfo(np.int32).max
         return found.astype(np.int64)
 
@@ -111,7 +111,7 @@ def to_polygons(
     )  # fmt: skip
 
 
-def _find_patches(codes: Codes) -> _Patches:
+def _find_patches(codes: CodeArray) -> _Patches:
     labels = np.empty(codes.shape, np.int32)
     n = label_patches(codes, False, labels)
     if n > MOST_PATCHES:
@@ -119,21 +119,21 @@ def _find_patches(codes: Codes) -> _Patches:
             f"The map has {n:,} patches; at most {MOST_PATCHES:,} become polygons. Sieve or smooth "
             "it first."
         )
-    of_patch = np.zeros(n, np.uint8)
+    of_patch = np.zeros(n, codes.dtype)
     of_patch[labels.ravel()] = codes.ravel()
     sizes = np.bincount(labels.ravel(), minlength=n)
     labels[codes == NODATA_CODE] = -1
     return _Patches(labels, of_patch, sizes)
 
 
-def _read(raster: Raster, watch: Watch) -> Codes:
+def _read(raster: Raster, watch: Watch) -> CodeArray:
     grid = raster.grid
     if grid.whole.n_pixels > MOST_PIXELS:
         raise InputError(
             f"The map has {grid.whole.n_pixels:,} pixels; at most {MOST_PIXELS:,} become polygons "
             "at once. Crop it into parts."
         )
-    codes = np.empty((grid.height, grid.width), np.uint8)
+    codes = np.empty((grid.height, grid.width), np.uint16)
     for window in steps(list(grid.blocks(READ_SIDE)), watch):
         codes[window.slices] = codes_in(raster.read(window))
     return codes
@@ -161,7 +161,7 @@ def _shapes(grid: Grid, patches: _Patches, tolerance_m: float) -> tuple[Int64, S
     most = math.floor(2 * tolerance_m**2 / pixel_m2 + NEARLY)
     if most > 0:
         around = arcs.about[:, :2]
-        sides = np.where(around < 0, NODATA_CODE, patches.codes[around]).astype(np.uint8)
+        sides = np.where(around < 0, NODATA_CODE, patches.codes[around])
         occupied = np.zeros((grid.height + 1, grid.width + 1), np.uint8)
         occupied[arcs.corners[:, 0], arcs.corners[:, 1]] = 1
         simplify_arcs(

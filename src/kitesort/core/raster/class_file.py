@@ -1,13 +1,13 @@
-"""Keep a class map: codes as bytes, 0 where there is no data, with colours and names inside."""
+"""Keep a class map: whole numbers, 0 where there is no data, colours and names inside."""
 
 import json
 from collections.abc import Mapping
 from concurrent.futures import Executor
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
+from functools import partial
 from pathlib import Path
 
 import numpy as np
-import numpy.typing as npt
 import rasterio
 from rasterio.enums import Resampling
 
@@ -15,14 +15,14 @@ from kitesort.core.bands import Band
 from kitesort.core.engine import UNWATCHED, Watch
 from kitesort.core.geodesy import pixel_areas_ha
 from kitesort.core.grid import Grid, Window
-from kitesort.core.legend import NODATA_CODE, Legend
-from kitesort.core.raster.keeping import BLOCK_SIZE, Contents, Layout, Target, keep
+from kitesort.core.legend import N_CODES, NODATA_CODE, Legend, dtype_of
+from kitesort.core.raster.keeping import BLOCK_SIZE, Contents, Layout, Target, Values, keep
 from kitesort.core.raster.protocol import Block, Raster
 
 CLASSES_TAG = "classification_classes"  # a colon in a tag's name would cut it short
 LAYOUT = Layout(
     n_bands=1,
-    dtype="uint8",
+    dtype="uint16",
     nodata=NODATA_CODE,
     overviews=Resampling.mode,
     compress_overviews="DEFLATE",
@@ -80,20 +80,20 @@ def class_map_target(
     grid: Grid, legend: Legend, path: Path, tags: Mapping[str, str] | None = None
 ) -> "tuple[Target, AreaCounter]":
     """The file of the first band of a raster of class codes, and what counts them meanwhile."""
-    areas = AreaCounter(grid)
+    areas, dtype = AreaCounter(grid), dtype_of(legend)
     contents = Contents(
-        _codes_of,
+        partial(_codes_of, dtype=dtype),
         areas.add,
         lambda dataset: _describe(dataset, legend, tags or {}),
         lambda dataset: _is_described(dataset, legend),
     )
-    return Target(contents, LAYOUT, path), areas
+    return Target(contents, replace(LAYOUT, dtype=dtype), path), areas
 
 
-def _codes_of(block: Block) -> npt.NDArray[np.uint8]:
+def _codes_of(block: Block, dtype: str) -> Values:
     """Class codes (1, rows, columns), 0 where there is none."""
     codes = block.values[:1]
-    return np.where(np.isnan(codes), NODATA_CODE, codes).astype(np.uint8)
+    return np.where(np.isnan(codes), NODATA_CODE, codes).astype(dtype)
 
 
 class AreaCounter:
@@ -101,13 +101,13 @@ class AreaCounter:
 
     def __init__(self, grid: Grid) -> None:
         self._grid = grid
-        self._pixels = np.zeros(256, np.int64)
-        self._hectares = np.zeros(256, np.float64)
+        self._pixels = np.zeros(N_CODES, np.int64)
+        self._hectares = np.zeros(N_CODES, np.float64)
 
-    def add(self, window: Window, codes: npt.NDArray[np.uint8]) -> None:
+    def add(self, window: Window, codes: Values) -> None:
         flat, areas = codes.ravel(), pixel_areas_ha(self._grid, window).ravel()
-        self._pixels += np.bincount(flat, minlength=256)
-        self._hectares += np.bincount(flat, areas, minlength=256)
+        self._pixels += np.bincount(flat, minlength=N_CODES)
+        self._hectares += np.bincount(flat, areas, minlength=N_CODES)
 
     def result(self) -> ClassMapResult:
         used = np.flatnonzero(self._pixels)

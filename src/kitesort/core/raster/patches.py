@@ -3,9 +3,10 @@
 import numba
 import numpy as np
 import numpy.typing as npt
-from numba import boolean, int32, int64, uint8, void
+from numba import boolean, int32, int64, uint16, void
 
 from kitesort.core.kernels import INLINE, KERNEL, read_only
+from kitesort.core.legend import N_CODES, CodeArray
 
 
 @numba.njit(**INLINE)
@@ -76,7 +77,7 @@ def _number_by_corners(codes, labels, parent):  # type: ignore[no-untyped-def]
     return given
 
 
-@numba.njit(int64(read_only(uint8, 2), boolean, int32[:, ::1]), **KERNEL)
+@numba.njit(int64(read_only(uint16, 2), boolean, int32[:, ::1]), **KERNEL)
 def label_patches(codes, diagonal, labels):  # type: ignore[no-untyped-def]
     """Number of each pixel's patch (rows, cols), from 0, in the order of their first pixels; how
     many there are. ``diagonal``: pixels that touch at corners hang together, too."""
@@ -102,15 +103,15 @@ def label_patches(codes, diagonal, labels):  # type: ignore[no-untyped-def]
 
 @numba.njit(
     void(
-        read_only(uint8, 2), read_only(int32, 2), read_only(int32, 1), read_only(boolean, 1),
+        read_only(uint16, 2), read_only(int32, 2), read_only(int32, 1), read_only(boolean, 1),
         read_only(int32, 1), int32[:, ::1],
     ),
     **KERNEL,
 )  # fmt: skip
 def measure_borders(codes, labels, small, may_win, place, borders):  # type: ignore[no-untyped-def]
     """Lengths (small patches, classes) of the borders that small patches share with large ones, in
-    sides of pixels. ``small`` (patches,): place among the small ones, or -1; ``place`` (256,): of a
-    code among the classes."""
+    sides of pixels. ``small`` (patches,): place among the small ones, or -1; ``place``: of a code
+    among the classes."""
     rows, cols = codes.shape
     for r in range(rows):
         for c in range(cols):
@@ -127,10 +128,10 @@ def measure_borders(codes, labels, small, may_win, place, borders):  # type: ign
                     borders[patch, place[code]] += 1
 
 
-def pieces_by_code(codes: npt.NDArray[np.uint8], diagonal: bool = True) -> npt.NDArray[np.int64]:
-    """How many patches there are of each code, (256,), in codes (rows, cols)."""
+def pieces_by_code(codes: CodeArray, diagonal: bool = True) -> npt.NDArray[np.int64]:
+    """How many patches there are by code in codes (rows, cols)."""
     labels = np.empty(codes.shape, np.int32)
     n = label_patches(codes, diagonal, labels)
-    of_patch = np.zeros(n, np.uint8)
+    of_patch = np.zeros(n, codes.dtype)
     of_patch[labels.reshape(-1)] = codes.reshape(-1)
-    return np.bincount(of_patch, minlength=256)
+    return np.bincount(of_patch, minlength=N_CODES)

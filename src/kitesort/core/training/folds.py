@@ -9,6 +9,7 @@ from scipy.sparse import coo_array
 from scipy.sparse.csgraph import connected_components
 from scipy.spatial import cKDTree
 
+from kitesort.core.legend import CodeArray
 from kitesort.core.training.samples import TrainingSamples
 
 UNTESTED = -1
@@ -44,9 +45,7 @@ def group_sites(samples: TrainingSamples, distance: float = 0.0) -> Grouped:
     return Grouped(samples, group_of_site[of_pixel], groups)
 
 
-def _linked(
-    centres: npt.NDArray[np.float64], codes: npt.NDArray[np.uint8], distance: float
-) -> IntArray:
+def _linked(centres: npt.NDArray[np.float64], codes: CodeArray, distance: float) -> IntArray:
     """Number of the group of each site: those that a chain of short steps connects."""
     if distance <= 0:
         return np.arange(len(centres))

@@ -17,6 +17,7 @@ from kitesort.core.crs_search import require_crs
 from kitesort.core.errors import BadSettingsError, InputError
 from kitesort.core.geometry import reproject_points, reproject_shape
 from kitesort.core.grid import Grid, parse_crs
+from kitesort.core.legend import is_class_code
 from kitesort.core.outline import MAX_VERTICES
 from kitesort.core.training.mending import areas_and_points, mended
 from kitesort.core.training.point_table import read_point_table
@@ -303,7 +304,7 @@ class _Told:
 
     def codes(self, values: Sequence[str]) -> dict[str, int]:
         told = self._by_value("code", values)
-        return {v: int(c) for v, c in told.items() if str(c).isdigit() and 1 <= int(c) <= 254}
+        return {v: int(c) for v, c in told.items() if _is_code(c)}
 
     def colours(self, values: Sequence[str]) -> dict[str, str]:
         return {v: str(c) for v, c in self._by_value("colour", values).items()}
@@ -315,3 +316,8 @@ class _Told:
             if value and told is not None:
                 found.setdefault(value, set()).add(told)
         return {value: next(iter(told)) for value, told in found.items() if len(told) == 1}
+
+
+def _is_code(told: object) -> bool:
+    text = str(told)
+    return text.isdigit() and len(text) < 6 and is_class_code(int(text))

@@ -9,8 +9,8 @@ import numpy as np
 import numpy.typing as npt
 
 from kitesort.core.group_statistics import ClassStatistics, compute_statistics
+from kitesort.core.legend import CodeArray
 
-CodeArray = npt.NDArray[np.uint8]
 IndexArray = npt.NDArray[np.int32]
 
 

@@ -9,11 +9,15 @@ from dataclasses import dataclass
 from typing import Any
 
 from kitesort.core.errors import BadSettingsError, InputError, UnreadableFileError
-from kitesort.core.legend import NODATA_CODE
+from kitesort.core.legend import (
+    LAST_CODE,
+    MOST_CLASSES,
+    NODATA_CODE,
+    UNCLASSIFIED_CODE,
+    is_class_code,
+)
 from kitesort.core.table import Cell, to_csv
 
-LAST_CODE = 254
-MOST_CLASSES = 254
 LONGEST_NAME = 80
 LONGEST_DESCRIPTION = 400
 MAX_BYTES = 2**20
@@ -150,8 +154,11 @@ def _taken(name: Any, code: int | None, colour: Any, description: Any, parent: A
     plain = _plain(name)
     if not plain or len(plain) > LONGEST_NAME:
         raise BadSettingsError(f"A class needs a name of at most {LONGEST_NAME} letters.")
-    if code is not None and not 1 <= code <= LAST_CODE:
-        raise BadSettingsError(f"{plain} has the code {code}; codes go from 1 to {LAST_CODE}.")
+    if code is not None and not is_class_code(code):
+        raise BadSettingsError(
+            f"{plain} has the code {code}; codes go from 1 to {LAST_CODE} without "
+            f"{UNCLASSIFIED_CODE}, which means unclassified."
+        )
     hexadecimal = str(colour or "").lstrip("#")
     return TakenClass(
         plain,

@@ -8,6 +8,7 @@ from typing import Any
 import numpy as np
 import numpy.typing as npt
 
+from kitesort.core.legend import N_CODES
 from kitesort.core.raster.protocol import BoolArray
 from kitesort.core.training.peaks import Peaks, second_peak
 from kitesort.core.training.samples import TrainingSamples
@@ -103,11 +104,11 @@ class _Figures:
     def _most_foreign(self) -> dict[int, int]:
         """By site, of those that have pixels that look like another class: which most do, the lower
         code of equals."""
-        pairs = self.site[self.foreign] * 256 + self.looks[self.foreign]
+        pairs = self.site[self.foreign] * N_CODES + self.looks[self.foreign]
         found, counts = np.unique(pairs, return_counts=True)
-        best = np.lexsort((found % 256, -counts, found // 256))
-        site, first = np.unique(found[best] // 256, return_index=True)
-        codes = found[best][first] % 256
+        best = np.lexsort((found % N_CODES, -counts, found // N_CODES))
+        site, first = np.unique(found[best] // N_CODES, return_index=True)
+        codes = found[best][first] % N_CODES
         return dict(zip(site.tolist(), codes.tolist(), strict=True))
 
     def _spreads(self) -> npt.NDArray[np.float64]:

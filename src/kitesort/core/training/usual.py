@@ -8,7 +8,8 @@ import numpy.typing as npt
 from scipy.special import gammaincinv
 
 from kitesort.core.group_statistics import compute_statistics
-from kitesort.core.training.samples import CodeArray, TrainingSamples
+from kitesort.core.legend import CodeArray, code_array
+from kitesort.core.training.samples import TrainingSamples
 from kitesort.core.training.separability import is_enough
 
 MOST_PIXELS = 500  # of a class, taken evenly from its sites: more change little and take long
@@ -100,14 +101,14 @@ def usual_classes(samples: TrainingSamples) -> dict[int, UsualClass]:
 
 def likeliest(usual: dict[int, UsualClass], values: npt.NDArray[np.floating]) -> CodeArray:
     """The class that each pixel (n, bands) looks like most; codes (n,)."""
-    codes = np.array(list(usual), np.uint8)
+    codes = code_array(usual)
     centre = np.mean([one.centre for one in usual.values()], axis=0)
     spread = np.mean([np.diag(one.covariance) for one in usual.values()], axis=0)
     scale = 1 / np.sqrt(spread)
     sums = [one.discriminant(centre, scale) for one in usual.values()]
     coefficients, added = np.stack([row for row, _ in sums]), np.array([last for _, last in sums])
     pairs = list(zip(*np.tril_indices(len(centre)), strict=True))
-    found = np.empty(len(values), np.uint8)
+    found = np.empty(len(values), np.uint16)
     for start in range(0, len(values), AT_ONCE):
         x = ((values[start : start + AT_ONCE] - centre) * scale).T
         terms = np.empty((coefficients.shape[1], x.shape[1]))

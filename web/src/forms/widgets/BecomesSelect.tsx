@@ -1,4 +1,5 @@
 import { useClasses } from "../../api/queries/training";
+import { UNCLASSIFIED_CODE } from "../../shared/classCode";
 import { Select } from "../../shared/Select";
 import { useStudyId } from "../../shared/study";
 import { useLegend } from "../subject";
@@ -16,7 +17,7 @@ interface Props {
   readonly onValue: (value: Becomes) => void;
 }
 
-const UNCLASSIFIED = { code: 255, name: "Unclassified", colour: "#8d8d8d" };
+const UNCLASSIFIED = { code: UNCLASSIFIED_CODE, name: "Unclassified", colour: "#8d8d8d" };
 
 /** What pixels become: a class of the map, another one of the study, or unclassified. */
 export function BecomesSelect({ label, value, onValue }: Props) {

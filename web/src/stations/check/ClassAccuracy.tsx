@@ -4,7 +4,6 @@ import type { Accuracy, Proportion } from "../../api/types";
 import { ClassTable } from "../../shared/ClassTable";
 import { formatPercent } from "../../shared/format";
 import { shortInterval } from "./interval";
-import { ownCode } from "./ownCode";
 
 /** Producer's and user's accuracy of each class with their intervals, the weakest first. */
 export function ClassAccuracy({ accuracy }: { readonly accuracy: Accuracy }) {
@@ -12,7 +11,7 @@ export function ClassAccuracy({ accuracy }: { readonly accuracy: Accuracy }) {
     const [producers, users] = [accuracy.producers[i], accuracy.users[i]];
     return {
       code,
-      name: `${ownCode(code)} ${accuracy.names[i] ?? ""}`,
+      name: `${accuracy.own_codes[i] ?? code} ${accuracy.names[i] ?? ""}`,
       colour: accuracy.colours[i] ?? "",
       weakest: Math.min(producers?.value ?? 1, users?.value ?? 1),
       cells: [<Share key="producers" value={producers} />, <Share key="users" value={users} />],

@@ -4,7 +4,6 @@ import type { Accuracy } from "../../api/types";
 import { Swatch } from "../../shared/Swatch";
 import { confusionTint } from "../../shared/tint";
 import type { Cell } from "./AccuracyReport";
-import { ownCode } from "./ownCode";
 
 interface Props {
   readonly accuracy: Accuracy;
@@ -29,7 +28,7 @@ const Count = chakra("button", {
 
 /** Counts: rows as mapped, columns as found on the ground; a cell shows its points. */
 export function ErrorMatrix({ accuracy, layerId, cell, onChoose }: Props) {
-  const { codes, names, colours, counts } = accuracy;
+  const { codes, own_codes: own, names, colours, counts } = accuracy;
   const worst = Math.max(1, ...counts.flatMap((row, i) => row.filter((_, j) => i !== j)));
   return (
     <Box overflowX="auto">
@@ -39,7 +38,7 @@ export function ErrorMatrix({ accuracy, layerId, cell, onChoose }: Props) {
             <Head />
             {codes.map((code, j) => (
               <Head key={code} scope="col" title={names[j]}>
-                <HeadWords code={code} name={names[j]} colour={colours[j]} stacked />
+                <HeadWords code={own[j] ?? code} name={names[j]} colour={colours[j]} stacked />
               </Head>
             ))}
             <Head scope="col">all</Head>
@@ -49,7 +48,7 @@ export function ErrorMatrix({ accuracy, layerId, cell, onChoose }: Props) {
           {codes.map((mapped, i) => (
             <tr key={mapped}>
               <Head scope="row" title={names[i]}>
-                <HeadWords code={mapped} name={names[i]} colour={colours[i]} />
+                <HeadWords code={own[i] ?? mapped} name={names[i]} colour={colours[i]} />
               </Head>
               {codes.map((reference, j) => {
                 const n = counts[i]?.[j] ?? 0;
@@ -105,7 +104,7 @@ function HeadWords({ code, name, colour, stacked = false }: HeadProps) {
       flexDirection="column"
       alignItems="center"
     >
-      <Swatch colour={colour ?? ""} /> {ownCode(code)}
+      <Swatch colour={colour ?? ""} /> {code}
       <chakra.span srOnly> {name}</chakra.span>
     </chakra.span>
   );

@@ -3,13 +3,12 @@ import { useState } from "react";
 
 import { useDivideClass } from "../../api/queries/clusters";
 import type { ClassMap } from "../../api/types";
+import { UNCLASSIFIED_CODE } from "../../shared/classCode";
 import { plural } from "../../shared/format";
 import { Select } from "../../shared/Select";
 import { useStudyId } from "../../shared/study";
 import { useView, useViewStore } from "../../shared/viewStore";
 import { PartsActs } from "./PartsActs";
-
-const UNCLASSIFIED = 255;
 
 interface Props {
   readonly map: ClassMap;
@@ -21,7 +20,7 @@ export function DivideClass({ map, onDone }: Props) {
   const divide = useDivideClass(useStudyId());
   const { roles, sceneId } = useView();
   const setPane = useViewStore((store) => store.setPane);
-  const classes = map.legend.filter(({ code }) => code !== UNCLASSIFIED);
+  const classes = map.legend.filter(({ code }) => code !== UNCLASSIFIED_CODE);
   const [code, setCode] = useState(classes[0]?.code ?? 1);
   const act = (n: number) =>
     divide.mutate(

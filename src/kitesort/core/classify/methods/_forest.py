@@ -16,7 +16,7 @@ from kitesort.core.classify.methods._trees_kernel import sum_leaves
 from kitesort.core.classify.onnx_graph import Graph
 from kitesort.core.classify.protocol import in_pieces
 from kitesort.core.group_statistics import Float64Array
-from kitesort.core.training.samples import CodeArray
+from kitesort.core.legend import CodeArray
 
 
 @dataclass(frozen=True)

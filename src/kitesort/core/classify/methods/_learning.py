@@ -5,7 +5,8 @@ import numpy.typing as npt
 
 from kitesort.core.errors import TooFewClassesError
 from kitesort.core.group_statistics import Float64Array
-from kitesort.core.training.samples import CodeArray, TrainingSamples
+from kitesort.core.legend import CodeArray, code_array
+from kitesort.core.training.samples import TrainingSamples
 
 STANDARDISE = (
     "Each layer less its mean, over its standard deviation, both of the training pixels: needed "
@@ -38,7 +39,7 @@ def in_one_order(samples: TrainingSamples) -> TrainingSamples:
 
 
 def codes_of(samples: TrainingSamples) -> CodeArray:
-    return np.array(samples.class_codes, np.uint8)
+    return code_array(samples.class_codes)
 
 
 def no_limit(n_classes: int) -> Float64Array:

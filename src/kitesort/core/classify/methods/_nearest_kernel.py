@@ -3,11 +3,11 @@
 import numba
 import numpy as np
 import numpy.typing as npt
-from numba import boolean, float32, float64, int32, uint8, void
+from numba import boolean, float32, float64, int32, uint16, void
 
 from kitesort.core.group_statistics import Float64Array
 from kitesort.core.kernels import read_only
-from kitesort.core.legend import UNCLASSIFIED_CODE
+from kitesort.core.legend import UNCLASSIFIED_CODE, CodeArray
 
 CHUNK = 512
 BANDS, CLASSES = 6, 2  # taken at once: what is loaded and stored takes longer than the sums
@@ -21,9 +21,9 @@ def classify_nearest(
     factor: Float64Array,
     means: Float64Array,
     by_steps: bool,
-    codes: npt.NDArray[np.uint8],
+    codes: CodeArray,
     furthest: Float64Array,
-) -> npt.NDArray[np.uint8]:
+) -> CodeArray:
     """What ``decide`` makes of minus the squared distances of values (bands, n), less ``centre``
     times ``factor``, to means (classes, bands): the code (n,) of the nearest, the first of equals;
     255 beyond its ``furthest`` (classes,) distance, squared unless they are ``by_steps``.
@@ -32,11 +32,11 @@ def classify_nearest(
     in, ½ m'm - x'm. Where the second nearest, or the limit, is not further off than rounding can
     reach, the pixel is decided in double precision.
     """
-    out = np.empty(values.shape[1], np.uint8)
+    out = np.empty(values.shape[1], np.uint16)
     n_classes, n_bands = means.shape
     shape = -(-n_classes // CLASSES) * CLASSES, -(-n_bands // BANDS) * BANDS
     places, halves = np.zeros(shape, np.float32), np.full(shape[0], np.inf, np.float32)
-    told, limits = np.zeros(shape[0], np.float32), np.full(256, np.inf)
+    told, limits = np.zeros(shape[0], np.float32), np.full(int(codes.max()) + 1, np.inf)
     told[:n_classes], limits[codes] = codes, furthest
     with np.errstate(over="ignore"):  # what is beyond single precision is decided in double
         places[:n_classes, :n_bands] = means
@@ -58,7 +58,7 @@ def _exactly(values, p, centre, factor, means, by_steps, codes, limits):  # type
             total += abs(d) if by_steps else d * d
         if c == 0 or total < nearest:
             best, nearest = c, total
-    return codes[best] if nearest <= limits[codes[best]] else uint8(UNCLASSIFIED_CODE)
+    return codes[best] if nearest <= limits[codes[best]] else uint16(UNCLASSIFIED_CODE)
 
 
 @numba.njit(**FAST, fastmath={"contract"})
@@ -154,9 +154,9 @@ def _greatest(row, m):  # type: ignore[no-untyped-def]
         read_only(float64, 1),
         read_only(float64, 2),
         boolean,
-        read_only(uint8, 1),
+        read_only(uint16, 1),
         read_only(float64, 1),
-        uint8[::1],
+        uint16[::1],
     ),
     **FAST,
 )
@@ -194,7 +194,7 @@ def _classify(  # type: ignore[no-untyped-def]
         n_sure, found = 0, out[start : start + m]
         for p in range(m):
             n_sure += int32(1) if second[p] - nearest[p] > away else int32(0)
-            found[p] = uint8(best[p])
+            found[p] = uint16(best[p])
         if n_sure == m and not limited:
             continue
         _set_lengths(x, m, n_bands, total)

@@ -25,8 +25,9 @@ from kitesort.core.errors import (
     TooFewPixelsError,
 )
 from kitesort.core.group_statistics import ClassStatistics, Float64Array
+from kitesort.core.legend import MOST_CLASSES, ClassCode, CodeArray, code_array
 from kitesort.core.settings import Settings, titled
-from kitesort.core.training.samples import CodeArray, TrainingSamples
+from kitesort.core.training.samples import TrainingSamples
 
 # Covariances whose correlation form is worse conditioned than this carry no usable inverse.
 LARGEST_CONDITION = 1e9
@@ -35,7 +36,7 @@ LARGEST_CONDITION = 1e9
 class TypedPrior(Settings):
     """How likely a class is before the pixel is looked at; only proportions count."""
 
-    code: int = Field(ge=1, le=254)
+    code: ClassCode
     prior: float = Field(gt=0, le=1e6)
 
 
@@ -60,7 +61,7 @@ class LikelihoodSettings(Settings):
         title="Typed priors",
         description="In percent or any other unit; a class that is not named gets as much as the "
         "mean of the others.",
-        max_length=254,
+        max_length=MOST_CLASSES,
         json_schema_extra={"widget": "priors"},
     )
     reject_share: float = Field(
@@ -97,7 +98,7 @@ class TrainedQuadratic(Learnt):
 
     def classify(self, values: npt.NDArray[np.float32]) -> CodeArray:
         pixels = np.ascontiguousarray(values, np.float32)
-        out = np.empty(pixels.shape[1], np.uint8)
+        out = np.empty(pixels.shape[1], np.uint16)
         classify_quadratic(
             pixels,
             self.centre,
@@ -189,7 +190,7 @@ def likelihood_model(
     furthest = float(chdtri(len(samples.roles), reject)) if reject > 0 else np.inf
     return TrainedQuadratic(
         samples.roles,
-        np.array(list(statistics), np.uint8),
+        code_array(statistics),
         np.array(constants) - furthest / 2,
         frame.centre,
         frame.scale,

@@ -2,7 +2,7 @@
 
 import numba
 import numpy as np
-from numba import float32, float64, int64, uint8, void
+from numba import float32, float64, int64, uint16, void
 
 from kitesort.core.kernels import read_only
 
@@ -48,9 +48,9 @@ def _set_scores(values, start, m, centre, scale, coefficients, x, features, scor
         read_only(float64, 1),
         read_only(float64, 2),
         read_only(float64, 1),
-        read_only(uint8, 1),
+        read_only(uint16, 1),
         int64,
-        uint8[::1],
+        uint16[::1],
     ),
     cache=True,
     nogil=True,

@@ -15,6 +15,7 @@ from kitesort.core.classify.methods._quadratic import (
 )
 from kitesort.core.classify.protocol import ClassifierSpec, TrainedClassifier
 from kitesort.core.engine import Watch
+from kitesort.core.legend import code_array
 from kitesort.core.settings import Settings, titled
 from kitesort.core.training.samples import TrainingSamples
 
@@ -67,7 +68,7 @@ def fit(
     lowest = no_limit(len(rows))
     if settings.largest_distance > 0:
         lowest = np.full(len(rows), -(settings.largest_distance**2))
-    codes = np.array(list(statistics), np.uint8)
+    codes = code_array(statistics)
     return TrainedQuadratic(samples.roles, codes, lowest, frame.centre, frame.scale, np.stack(rows))
 
 

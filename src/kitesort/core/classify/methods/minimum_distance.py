@@ -23,8 +23,9 @@ from kitesort.core.classify.scale import Scale
 from kitesort.core.engine import Watch
 from kitesort.core.errors import TrainingError
 from kitesort.core.group_statistics import Float64Array
+from kitesort.core.legend import CodeArray
 from kitesort.core.settings import Settings
-from kitesort.core.training.samples import CodeArray, TrainingSamples
+from kitesort.core.training.samples import TrainingSamples
 
 MOST_UNEVEN = 1000  # times that the spread of one layer may be that of another
 

@@ -26,6 +26,7 @@ from kitesort.core.classify.scale import Scale
 from kitesort.core.engine import Watch, steps
 from kitesort.core.errors import TrainingError
 from kitesort.core.group_statistics import Float64Array
+from kitesort.core.legend import CodeArray
 from kitesort.core.settings import Settings
 from kitesort.core.training.samples import TrainingSamples
 
@@ -200,7 +201,7 @@ def _learn(
     return kept, curve
 
 
-def _held_back(network: Any, x: Float64Array, codes: npt.NDArray[np.uint8]) -> tuple[float, float]:
+def _held_back(network: Any, x: Float64Array, codes: CodeArray) -> tuple[float, float]:
     """Of pixels held out: minus the mean logarithm of their class's probability, and the share told
     right, each class counting as much. Without any, the loss on those that teach, and -1."""
     if len(codes) == 0:

@@ -8,6 +8,7 @@ from kitesort.core.bands import Band
 from kitesort.core.classify.given import GivenClassifier, legend_of, open_given, require_fitting
 from kitesort.core.classify.raster import class_map_raster
 from kitesort.core.grid import Window
+from kitesort.core.legend import MOST_CLASSES
 from kitesort.core.operation import Context, Operation, of_one
 from kitesort.core.raster.lazy import OnSource
 from kitesort.core.raster.protocol import Block, Raster, Shape, masked_block
@@ -17,7 +18,7 @@ from kitesort.core.settings import Settings
 class ClustersSettings(Settings):
     classifier: GivenClassifier = Field(title="Clustering")
     found_by: str = Field("clustering", max_length=80, title="Method")
-    n_clusters: int = Field(ge=1, le=254, title="Clusters")
+    n_clusters: int = Field(ge=1, le=MOST_CLASSES, title="Clusters")
     zero_is_fill: bool = Field(
         True, title="Zero is fill", description="Pixels of zeros alone have no data."
     )

@@ -7,7 +7,15 @@ from pydantic import Field
 
 from kitesort.core.bands import Band
 from kitesort.core.grid import Window
-from kitesort.core.legend import UNCLASSIFIED, Legend, LegendEntry, same_named
+from kitesort.core.legend import (
+    MOST_CLASSES,
+    N_CODES,
+    UNCLASSIFIED,
+    Legend,
+    LegendEntry,
+    MapCode,
+    same_named,
+)
 from kitesort.core.operation import Context, Inputs, Operation
 from kitesort.core.raster.class_codes import codes_in
 from kitesort.core.raster.class_file import class_bands
@@ -33,14 +41,14 @@ LEGEND: Legend = (
 class SamePair(Settings):
     """A code of the first map and the second's that is taken for the same."""
 
-    first: int = Field(ge=1, le=255)
-    second: int = Field(ge=1, le=255)
+    first: MapCode
+    second: MapCode
 
 
 class DisagreementSettings(Settings):
     pairs: tuple[SamePair, ...] = Field(
         (),
-        max_length=255,
+        max_length=MOST_CLASSES + 1,
         title="Taken for the same",
         description="Where nothing is said, classes of the same name.",
     )
@@ -67,7 +75,7 @@ class _Compared(OnSource):
     ) -> Block:
         _ = band_positions(self.bands, roles)
         first, second = self.source.read(window, None, shape), self.other.read(window, None, shape)
-        table = np.full(256, -1.0)
+        table = np.full(N_CODES, -1.0)
         for code, same_code in self.partner:
             table[code] = same_code
         valid = first.valid & second.valid

@@ -10,24 +10,30 @@ from kitesort.core.classify.given import GivenClassifier, legend_of, open_given,
 from kitesort.core.classify.raster import class_map_raster
 from kitesort.core.errors import BadSettingsError
 from kitesort.core.grid import Window
-from kitesort.core.legend import UNCLASSIFIED_CODE, Legend, LegendEntry
+from kitesort.core.legend import (
+    LAST_CODE,
+    MOST_CLASSES,
+    UNCLASSIFIED_CODE,
+    ClassCode,
+    Legend,
+    LegendEntry,
+    is_class_code,
+)
 from kitesort.core.operation import ANY_KIND, Context, Inputs, Operation
 from kitesort.core.raster.class_file import class_bands
 from kitesort.core.raster.lazy import OnSource
 from kitesort.core.raster.protocol import Block, Raster, Shape, masked_block, require_same_grid
 from kitesort.core.settings import Settings
 
-MOST_CODE = 254
-
 
 class DivideSettings(Settings):
-    code: int = Field(ge=1, le=MOST_CODE, title="Cluster")
+    code: ClassCode = Field(title="Cluster")
     name: str = Field(max_length=200, title="What it is called")
     classifier: GivenClassifier = Field(title="Clustering of its pixels")
-    first_code: int = Field(
-        ge=1, le=MOST_CODE, title="First new code", description="The parts are counted from it."
+    first_code: ClassCode = Field(
+        title="First new code", description="The parts are counted from it."
     )
-    n_parts: int = Field(ge=1, le=MOST_CODE, title="Parts")
+    n_parts: int = Field(ge=1, le=MOST_CLASSES, title="Parts")
     excluded: tuple[str, ...] = Field((), title="Left out")
 
 
@@ -73,8 +79,10 @@ def _open(inputs: Inputs, settings: DivideSettings, context: Context) -> Raster:
     first = settings.first_code
     parts = [e for e in legend_of(stored.told) if e.code != UNCLASSIFIED_CODE]
     new = {first + part.code - 1 for part in parts}
-    if max(new) > MOST_CODE or new & {entry.code for entry in legend}:
-        raise BadSettingsError("The parts' codes are taken, or above 254.")
+    if not all(map(is_class_code, new)) or new & {entry.code for entry in legend}:
+        raise BadSettingsError(
+            f"The parts' codes are taken, or go beyond {LAST_CODE}, or {UNCLASSIFIED_CODE} is one."
+        )
     made = class_map_raster(scene, stored.model, legend_of(stored.told))
     kept = [e for e in legend if e.code not in (settings.code, UNCLASSIFIED_CODE)]
     named = [LegendEntry(first + e.code - 1, f"{settings.name}.{e.code}", e.colour) for e in parts]

@@ -3,7 +3,14 @@
 from pydantic import Field
 
 from kitesort.core.errors import BadSettingsError
-from kitesort.core.legend import UNCLASSIFIED, UNCLASSIFIED_CODE, LegendEntry
+from kitesort.core.legend import (
+    MOST_CLASSES,
+    UNCLASSIFIED,
+    UNCLASSIFIED_CODE,
+    ClassCode,
+    LegendEntry,
+    MapCode,
+)
 from kitesort.core.operation import Context, Operation, of_one
 from kitesort.core.raster.class_codes import RecodedRaster
 from kitesort.core.raster.protocol import Raster
@@ -13,25 +20,22 @@ from kitesort.core.settings import Settings
 class NamedCode(Settings):
     """A code of the map and the class that it is; what is not listed stays unclassified."""
 
-    code: int = Field(ge=1, le=255)
-    to: int = Field(ge=1, le=254)
+    code: MapCode
+    to: ClassCode
 
 
 class NamedClass(Settings):
-    code: int = Field(ge=1, le=254)
+    code: ClassCode
     name: str = Field(max_length=200)
     colour: str = Field(pattern=r"^#[0-9a-fA-F]{6}$")
 
 
 class NamedSettings(Settings):
-    names: tuple[NamedCode, ...] = Field(max_length=255, title="Which is which")
-    classes: tuple[NamedClass, ...] = Field(max_length=254, title="Classes")
+    names: tuple[NamedCode, ...] = Field(max_length=MOST_CLASSES + 1, title="Which is which")
+    classes: tuple[NamedClass, ...] = Field(max_length=MOST_CLASSES, title="Classes")
 
 
 def _open(raster: Raster, settings: NamedSettings, _: Context) -> Raster:
-    table = [UNCLASSIFIED_CODE] * 256
-    for one in settings.names:
-        table[one.code] = one.to
     codes = {one.code for one in settings.names}
     known = {one.code for one in settings.classes}
     if len(codes) < len(settings.names) or len(known) < len(settings.classes):
@@ -39,7 +43,8 @@ def _open(raster: Raster, settings: NamedSettings, _: Context) -> Raster:
     if not {one.to for one in settings.names} <= known:
         raise BadSettingsError("A code is given a class that is not among the classes.")
     legend = tuple(LegendEntry(c.code, c.name, c.colour) for c in settings.classes)
-    return RecodedRaster(raster, (*legend, UNCLASSIFIED), tuple(table))
+    named = tuple((one.code, one.to) for one in settings.names)
+    return RecodedRaster(raster, (*legend, UNCLASSIFIED), named, rest=UNCLASSIFIED_CODE)
 
 
 def _say(settings: NamedSettings) -> str:

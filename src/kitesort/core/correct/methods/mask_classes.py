@@ -7,6 +7,7 @@ from pydantic import Field
 
 from kitesort.core.correct.methods._masked import MaskedRaster, Side, mask_side, mask_words
 from kitesort.core.grid import Window
+from kitesort.core.legend import MOST_CLASSES
 from kitesort.core.operation import ANY_KIND, Context, Operation, of_one
 from kitesort.core.raster.class_codes import codes_in, legend_of, require_codes
 from kitesort.core.raster.protocol import BoolArray, Raster, Shape
@@ -17,7 +18,7 @@ class MapClasses(Settings):
     """Classes of a class map, by code."""
 
     layer_id: int
-    codes: tuple[int, ...] = Field(min_length=1, max_length=255)
+    codes: tuple[int, ...] = Field(min_length=1, max_length=MOST_CLASSES + 1)
 
 
 class ClassMaskSettings(Settings):

@@ -4,24 +4,34 @@ from collections.abc import Callable, Iterable
 from dataclasses import dataclass
 
 import numpy as np
+import numpy.typing as npt
 from pydantic import Field
 
 from kitesort.core.bands import Band
 from kitesort.core.grid import Window
-from kitesort.core.legend import UNCLASSIFIED, UNCLASSIFIED_CODE, Legend, LegendEntry
-from kitesort.core.raster.class_codes import Codes, codes_in, legend_of, require_codes
+from kitesort.core.legend import (
+    UNCLASSIFIED,
+    UNCLASSIFIED_CODE,
+    CodeArray,
+    Legend,
+    LegendEntry,
+    MapCode,
+    code_array,
+)
+from kitesort.core.raster.class_codes import codes_in, legend_of, require_codes
 from kitesort.core.raster.class_file import class_bands
 from kitesort.core.raster.lazy import OnSource
 from kitesort.core.raster.protocol import Block, Raster, Shape, band_positions, masked_block
 from kitesort.core.settings import Settings
 
+Numbers = npt.NDArray[np.uint8]  # of parts
 COLOUR = r"^(#[0-9a-fA-F]{6})?$"
 
 
 class Becomes(Settings):
     """A class by its code; one that the map has not is named, and brings its colour."""
 
-    code: int = Field(ge=1, le=255)
+    code: MapCode
     name: str = Field("", max_length=80)
     colour: str = Field("", pattern=COLOUR)
 
@@ -59,7 +69,7 @@ class DecidedRaster(OnSource):
 
     source: Raster
     becomes: tuple[Becomes, ...]
-    which: Callable[[Window, Codes], Codes]
+    which: Callable[[Window, CodeArray], Numbers]
     signature: tuple[str, ...]
     what: str
 
@@ -80,10 +90,10 @@ class DecidedRaster(OnSource):
         block = self.source.read(window, None, shape)
         codes = codes_in(block)
         part = self.which(window, codes)
-        becomes = np.array([0, *(one.code for one in self.becomes)], np.uint8)
+        becomes = code_array([0, *(one.code for one in self.becomes)])
         out = np.where(part > 0, becomes[part], codes)
         return masked_block(out[None].astype(np.float32), block.valid)
 
-    def decided_by(self, window: Window) -> Codes:
+    def decided_by(self, window: Window) -> Numbers:
         """The part that decides each native pixel of a window."""
         return self.which(window, codes_in(self.source.read(window)))

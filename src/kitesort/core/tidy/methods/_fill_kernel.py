@@ -1,15 +1,15 @@
 """The nearest class to pixels that have none."""
 
 import numba
-from numba import int64, uint8, void
+from numba import int64, uint16, void
 
 from kitesort.core.kernels import read_only
 
 
 @numba.njit(
     void(
-        read_only(uint8, 2), read_only(int64, 2), read_only(int64, 2), read_only(int64, 1),
-        uint8[:, ::1],
+        read_only(uint16, 2), read_only(int64, 2), read_only(int64, 2), read_only(int64, 1),
+        uint16[:, ::1],
     ),
     nogil=True,
     cache=True,

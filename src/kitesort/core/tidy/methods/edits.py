@@ -9,12 +9,12 @@ from pydantic import Field
 from kitesort.core.area_mask import AreaMask, area_mask, window_of_areas
 from kitesort.core.errors import BadSettingsError, OutsideSceneError
 from kitesort.core.grid import Window
-from kitesort.core.legend import NODATA_CODE
+from kitesort.core.legend import MOST_CLASSES, NODATA_CODE, CodeArray
 from kitesort.core.operation import Context, Inputs, Operation, Parts, of_one
-from kitesort.core.raster.class_codes import Codes, flags, legend_of, require_codes
+from kitesort.core.raster.class_codes import flags, legend_of, require_codes
 from kitesort.core.raster.protocol import Raster
 from kitesort.core.settings import Settings
-from kitesort.core.tidy.methods._becomes import Becomes, DecidedRaster
+from kitesort.core.tidy.methods._becomes import Becomes, DecidedRaster, Numbers
 
 MOST_EDITS = 200
 
@@ -24,7 +24,7 @@ class Edit(Settings):
 
     outline: dict[str, Any]
     becomes: Becomes
-    classes: tuple[int, ...] = Field((), max_length=255)
+    classes: tuple[int, ...] = Field((), max_length=MOST_CLASSES + 1)
     note: str = Field("", max_length=500)
 
 
@@ -46,7 +46,7 @@ class _LastEdit:
     areas: tuple[AreaMask, ...]
     touched: tuple[Window, ...]
 
-    def __call__(self, window: Window, codes: Codes) -> Codes:
+    def __call__(self, window: Window, codes: CodeArray) -> Numbers:
         found = np.zeros(codes.shape, np.uint8)
         parts = zip(self.edits, self.areas, self.touched, strict=True)
         for number, (edit, area, touched) in enumerate(parts, start=1):

@@ -11,9 +11,9 @@ from scipy import ndimage
 from kitesort.core.bands import Band
 from kitesort.core.errors import BadSettingsError
 from kitesort.core.grid import Window
-from kitesort.core.legend import NODATA_CODE, UNCLASSIFIED_CODE
+from kitesort.core.legend import NODATA_CODE, UNCLASSIFIED_CODE, CodeArray, code_array
 from kitesort.core.operation import Context, Operation, of_one
-from kitesort.core.raster.class_codes import Codes, codes_in
+from kitesort.core.raster.class_codes import codes_in
 from kitesort.core.raster.neighbourhood import NativeReading
 from kitesort.core.raster.patches import label_patches
 from kitesort.core.raster.protocol import Block, Raster, masked_block
@@ -70,7 +70,7 @@ def steps_by_distance(furthest: int) -> tuple[Numbers, Numbers]:
     return np.ascontiguousarray(np.stack([down, right], axis=1)[order]), starts.astype(np.int64)
 
 
-def fill(codes: Codes, wanted: npt.NDArray[np.bool_], furthest: int) -> Codes:
+def fill(codes: CodeArray, wanted: npt.NDArray[np.bool_], furthest: int) -> CodeArray:
     """Codes (rows, cols) in which wanted pixels have the nearest class within ``furthest`` pixels,
     the lowest code of equally near ones; distances by SciPy's exact Euclidean transform."""
     without = (codes == NODATA_CODE) | (codes == UNCLASSIFIED_CODE)
@@ -116,11 +116,11 @@ class _Filled(NativeReading):
             here = _by_shares(here, before == UNCLASSIFIED_CODE, self.shares, window)
         return masked_block(here[None].astype(np.float32), here != NODATA_CODE)
 
-    def _holes(self, codes: Codes, wide: Window) -> npt.NDArray[np.bool_]:
+    def _holes(self, codes: CodeArray, wide: Window) -> npt.NDArray[np.bool_]:
         """Patches of no data that are small, and do not reach the edge of the whole map."""
         empty = codes == NODATA_CODE
         labels = np.empty(codes.shape, np.int32)
-        n = label_patches(empty.astype(np.uint8), True, labels)
+        n = label_patches(empty.astype(np.uint16), True, labels)
         small = np.bincount(labels.reshape(-1), minlength=n) < self.settings.holes_px
         grid = self.source.grid
         edges = (
@@ -135,13 +135,13 @@ class _Filled(NativeReading):
 
 
 def _by_shares(
-    codes: Codes, wanted: npt.NDArray[np.bool_], shares: Shares, window: Window
-) -> Codes:
+    codes: CodeArray, wanted: npt.NDArray[np.bool_], shares: Shares, window: Window
+) -> CodeArray:
     """Wanted pixels with the class of the largest share there, the first of equals."""
     values = shares.read(window)
     known = wanted & ~np.isnan(values).any(axis=0)
-    best = np.array(shares.codes, np.uint8)[np.nan_to_num(values).argmax(axis=0)]
-    return np.where(known, best, codes).astype(np.uint8)
+    best = code_array(shares.codes)[np.nan_to_num(values).argmax(axis=0)]
+    return np.where(known, best, codes)
 
 
 def _open(raster: Raster, settings: FillSettings, context: Context) -> Raster:

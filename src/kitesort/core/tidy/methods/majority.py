@@ -8,9 +8,15 @@ from pydantic import Field, field_validator
 
 from kitesort.core.errors import BadSettingsError
 from kitesort.core.grid import Window
-from kitesort.core.legend import NODATA_CODE, UNCLASSIFIED_CODE
+from kitesort.core.legend import (
+    MOST_CLASSES,
+    N_CODES,
+    NODATA_CODE,
+    UNCLASSIFIED_CODE,
+    code_array,
+)
 from kitesort.core.operation import Context, Operation, of_one
-from kitesort.core.raster.class_codes import Codes, codes_in, flags, legend_of, require_codes
+from kitesort.core.raster.class_codes import Places, codes_in, flags, legend_of, require_codes
 from kitesort.core.raster.neighbourhood import Around, NativeRaster
 from kitesort.core.raster.protocol import Float32Array, Raster, roles_of
 from kitesort.core.settings import Settings, require_odd, titled
@@ -54,14 +60,14 @@ class MajoritySettings(Settings):
     )
     changing: tuple[int, ...] = Field(
         (),
-        max_length=255,
+        max_length=MOST_CLASSES + 1,
         title="May change",
         description="Pixels of other classes stay as they are; none chosen means all.",
         json_schema_extra={"widget": "class codes"},
     )
     winning: tuple[int, ...] = Field(
         (),
-        max_length=255,
+        max_length=MOST_CLASSES + 1,
         title="May win",
         description="No pixel becomes another class; none chosen means all.",
         json_schema_extra={"widget": "class codes"},
@@ -94,11 +100,11 @@ class _Filter:
     shares: Shares | None
 
     def __call__(self, around: Around) -> Float32Array:
-        table = np.full(256, len(self.codes), np.uint8)
+        table = np.full(N_CODES, len(self.codes), np.uint8)
         table[list(self.codes)] = np.arange(len(self.codes))
         whole = codes_in(around.block)
         found = self._filtered(table[whole], self._shares(around.window))
-        back = np.array([*self.codes, NODATA_CODE], np.uint8)[found]
+        back = code_array([*self.codes, NODATA_CODE])[found]
         kept = np.where(table[whole] == len(self.codes), whole, back)
         return around.pick(kept[None].astype(np.float32))
 
@@ -108,7 +114,7 @@ class _Filter:
             return np.empty((0, window.height, window.width), np.float32)
         return self.shares.read_for(self.codes, window)
 
-    def _filtered(self, places: Codes, shares: Float32Array) -> Codes:
+    def _filtered(self, places: Places, shares: Float32Array) -> Places:
         s, out = self.settings, np.empty_like(places)
         may_change, may_win = (flags(codes)[list(self.codes)] for codes in (s.changing, s.winning))
         minority, radius = s.rule == "minority", s.window_px // 2

@@ -3,7 +3,7 @@
 from pydantic import Field
 
 from kitesort.core.errors import BadSettingsError
-from kitesort.core.legend import UNCLASSIFIED_CODE
+from kitesort.core.legend import MOST_CLASSES, UNCLASSIFIED_CODE, MapCode
 from kitesort.core.operation import Context, Operation, of_one
 from kitesort.core.raster.class_codes import RecodedRaster, legend_of, require_codes
 from kitesort.core.raster.protocol import Raster
@@ -15,8 +15,8 @@ class Recoded(Settings):
     """Pixels of a class become those of another; 255 is unclassified. One that the map has not is
     named, and brings its colour."""
 
-    code: int = Field(ge=1, le=255)
-    to: int = Field(ge=1, le=255)
+    code: MapCode
+    to: MapCode
     name: str = Field("", max_length=80)
     colour: str = Field("", pattern=COLOUR)
 
@@ -28,7 +28,7 @@ class Recoded(Settings):
 class RecodeSettings(Settings):
     table: tuple[Recoded, ...] = Field(
         (),
-        max_length=255,
+        max_length=MOST_CLASSES + 1,
         title="Becomes",
         description="Several classes may become the same one; what is not named stays as it is.",
         json_schema_extra={"widget": "recode"},
@@ -40,13 +40,11 @@ def _open(raster: Raster, settings: RecodeSettings, _: Context) -> Raster:
     if len(set(given)) < len(given):
         raise BadSettingsError("A class is named twice. Say once what it becomes.")
     require_codes(legend_of(raster), given, "Becomes")
-    table = list(range(256))
-    for one in settings.table:
-        table[one.code] = one.to
+    become = {one.code: one.to for one in settings.table}
     legend = legend_with(legend_of(raster), (one.becomes for one in settings.table), "Becomes")
-    left = {table[entry.code] for entry in legend_of(raster)}
+    left = {become.get(entry.code, entry.code) for entry in legend_of(raster)}
     kept = tuple(e for e in legend if e.code in left or e.code == UNCLASSIFIED_CODE)
-    return RecodedRaster(raster, kept, tuple(table))
+    return RecodedRaster(raster, kept, tuple(become.items()))
 
 
 def _say(s: RecodeSettings) -> str:

@@ -8,12 +8,12 @@ import numpy.typing as npt
 from pydantic import Field
 
 from kitesort.core.grid import Window
-from kitesort.core.legend import NODATA_CODE
+from kitesort.core.legend import MOST_CLASSES, NODATA_CODE, CodeArray
 from kitesort.core.operation import Context, Inputs, LayerRef, Operation, Parts, of_one
-from kitesort.core.raster.class_codes import Codes, flags, legend_of, require_codes
+from kitesort.core.raster.class_codes import flags, legend_of, require_codes
 from kitesort.core.raster.protocol import BoolArray, Raster, band_positions, require_same_grid
 from kitesort.core.settings import Settings, titled
-from kitesort.core.tidy.methods._becomes import Becomes, DecidedRaster
+from kitesort.core.tidy.methods._becomes import Becomes, DecidedRaster, Numbers
 
 MOST_RULES, MOST_CONDITIONS = 50, 10
 Relation = Literal["below", "at most", "at least", "above", "is", "is not"]
@@ -38,7 +38,7 @@ class Condition(Settings):
 class Rule(Settings):
     """Pixels of some classes (none named: of any), where all conditions hold."""
 
-    classes: tuple[int, ...] = Field((), max_length=255)
+    classes: tuple[int, ...] = Field((), max_length=MOST_CLASSES + 1)
     conditions: tuple[Condition, ...] = Field((), max_length=MOST_CONDITIONS)
     becomes: Becomes
 
@@ -61,7 +61,7 @@ class _FirstRule:
     layers: tuple[tuple[int, Raster], ...]
     rules: tuple[Rule, ...]
 
-    def __call__(self, window: Window, codes: Codes) -> Codes:
+    def __call__(self, window: Window, codes: CodeArray) -> Numbers:
         found = np.zeros(codes.shape, np.uint8)
         is_open = codes != NODATA_CODE
         values = self._values(window, codes.shape)

@@ -11,8 +11,9 @@ from scipy import ndimage
 from kitesort.core.engine import Watch
 from kitesort.core.errors import BadSettingsError
 from kitesort.core.grid import Window
+from kitesort.core.legend import N_CODES, NODATA_CODE, CodeArray, code_array
 from kitesort.core.operation import Context, Operation, of_one
-from kitesort.core.raster.class_codes import Codes, codes_in
+from kitesort.core.raster.class_codes import Places, codes_in
 from kitesort.core.raster.neighbourhood import Around, NativeRaster
 from kitesort.core.raster.protocol import Float32Array, Raster, require_same_grid, roles_of
 from kitesort.core.raster.sample import sample_pixels
@@ -98,11 +99,11 @@ class _Smoothing:
         found = self._smoothed(around.window, codes_in(around.block), shares)
         return around.pick(found[None].astype(np.float32))
 
-    def _smoothed(self, wide: Window, codes: Codes, shares: Float32Array) -> Codes:
+    def _smoothed(self, wide: Window, codes: CodeArray, shares: Float32Array) -> CodeArray:
         """A pixel without a class, or without shares, stays as it is."""
-        s, known = self.settings, np.array(self.shares.codes, np.uint8)
+        s, known = self.settings, code_array(self.shares.codes)
         none = len(known)
-        table = np.full(256, none, np.uint8)
+        table = np.full(N_CODES, none, np.uint8)
         table[known] = np.arange(none)
         places = np.where(np.isnan(shares).any(axis=0), none, table[codes]).astype(np.uint8)
         guide = self._guide(wide)
@@ -113,7 +114,7 @@ class _Smoothing:
         else:
             sums = _sums(shares, guide, s.window_px)
             out = np.where(places == none, none, _first_best(sums, places))
-        return np.where(out == none, codes, np.append(known, 0)[out]).astype(np.uint8)
+        return np.where(out == none, codes, np.append(known, NODATA_CODE)[out])
 
     def _guide(self, wide: Window) -> Float32Array:
         if self.guide is None:
@@ -143,7 +144,7 @@ def _pairs(guide: Float32Array) -> npt.NDArray[np.float64]:
     return like
 
 
-def _first_best(sums: npt.NDArray[np.float64], places: Codes) -> Codes:
+def _first_best(sums: npt.NDArray[np.float64], places: Places) -> Places:
     """By pixel the place of the largest sum: its own of equals, else the first."""
     best = sums.argmax(axis=0)
     own = np.minimum(places, len(sums) - 1)[None].astype(np.int64)

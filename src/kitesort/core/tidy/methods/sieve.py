@@ -10,9 +10,9 @@ from pydantic import Field
 from kitesort.core.engine import Watch
 from kitesort.core.geodesy import pixel_areas_ha
 from kitesort.core.grid import Window
-from kitesort.core.legend import NODATA_CODE, UNCLASSIFIED_CODE
+from kitesort.core.legend import MOST_CLASSES, N_CODES, NODATA_CODE, UNCLASSIFIED_CODE, CodeArray
 from kitesort.core.operation import Context, Operation, of_one
-from kitesort.core.raster.class_codes import Codes, codes_in, flags, legend_of, require_codes
+from kitesort.core.raster.class_codes import codes_in, flags, legend_of, require_codes
 from kitesort.core.raster.neighbourhood import Around, NativeRaster
 from kitesort.core.raster.patches import label_patches, measure_borders
 from kitesort.core.raster.protocol import Float32Array, Raster, roles_of
@@ -46,14 +46,14 @@ class SieveSettings(Settings):
     )
     classes: tuple[int, ...] = Field(
         (),
-        max_length=255,
+        max_length=MOST_CLASSES + 1,
         title="Only patches of",
         description="None chosen means all.",
         json_schema_extra={"widget": "class codes"},
     )
 
 
-def sieve(codes: Codes, least: int, diagonal: bool, only: tuple[int, ...]) -> Codes:
+def sieve(codes: CodeArray, least: int, diagonal: bool, only: tuple[int, ...]) -> CodeArray:
     """Codes (rows, cols) without patches of fewer than ``least`` pixels: each takes the class with
     which it shares the longest border, the lower code of equals, counted along sides with patches
     that are large enough. One that touches none of these stays, and so do pixels without data.
@@ -61,7 +61,7 @@ def sieve(codes: Codes, least: int, diagonal: bool, only: tuple[int, ...]) -> Co
     labels = np.empty(codes.shape, np.int32)
     n = label_patches(codes, diagonal, labels)
     sizes = np.bincount(labels.reshape(-1), minlength=n)
-    of_patch = np.zeros(n, np.uint8)
+    of_patch = np.zeros(n, codes.dtype)
     of_patch[labels.reshape(-1)] = codes.reshape(-1)
     wanted = flags(only)
     wanted[NODATA_CODE] = False
@@ -71,7 +71,7 @@ def sieve(codes: Codes, least: int, diagonal: bool, only: tuple[int, ...]) -> Co
     present = present[(present != NODATA_CODE) & (present != UNCLASSIFIED_CODE)]
     if not is_small.any() or not len(present):
         return codes
-    place = np.full(256, -1, np.int32)
+    place = np.full(N_CODES, -1, np.int32)
     place[present] = np.arange(len(present))
     borders = np.zeros((int(is_small.sum()), len(present)), np.int32)
     measure_borders(codes, labels, small, flags(()), place, borders)

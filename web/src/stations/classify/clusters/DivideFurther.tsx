@@ -3,6 +3,7 @@ import { Text } from "@chakra-ui/react";
 import { useDivide } from "../../../api/queries/clusters";
 import type { Cluster, ClusterMap } from "../../../api/types";
 import { BandChoice } from "../../../shared/BandChoice";
+import { nextCode } from "../../../shared/classCode";
 import { plural } from "../../../shared/format";
 import { Handle } from "../../../shared/Handle";
 import { Part } from "../../../shared/Part";
@@ -24,7 +25,7 @@ export function DivideFurther({ map, cluster }: Props) {
   const { roles, sceneId } = useView();
   const setPane = useViewStore((store) => store.setPane);
   const set = useWork((store) => store.set);
-  const firstPart = Math.max(...map.clusters.map(({ code }) => code)) + 1;
+  const firstPart = nextCode(map.clusters.map(({ code }) => code));
   const act = (n: number) =>
     divide.mutate(
       {

@@ -1,6 +1,7 @@
 import { Box, Flex, Input, Text } from "@chakra-ui/react";
 
 import type { BreakCounts } from "../../../api/types";
+import { UNCLASSIFIED_CODE } from "../../../shared/classCode";
 import { NumberField } from "../../../shared/NumberField";
 import { Quiet } from "../../../shared/Quiet";
 import { useBreaksStore, type DraftRow } from "./breaksStore";
@@ -13,7 +14,7 @@ interface Props {
 /** The table: colour, name, limits, and the share of the pixels. */
 export function BreaksRows({ counts }: Props) {
   const { rows, setRows } = useBreaksStore();
-  const outside = counts?.classes.find(({ code }) => code === 255);
+  const outside = counts?.classes.find(({ code }) => code === UNCLASSIFIED_CODE);
   return (
     <Box mt="2" role="group" aria-label="Class breaks">
       {rows.length > 0 && (

@@ -1,3 +1,4 @@
+import { nextCode } from "../../../shared/classCode";
 import type { DraftRow } from "./breaksStore";
 
 /** Every limit once, from low to high. */
@@ -33,7 +34,7 @@ function limitWords({ low, high }: DraftRow): string {
 /** A new row above the others, where they end. */
 export function addRow(rows: readonly DraftRow[]): DraftRow[] {
   const top = limitsOf(rows).at(-1) ?? 0;
-  const code = Math.max(0, ...rows.map((row) => row.code)) + 1;
+  const code = nextCode(rows.map((row) => row.code));
   const key = Math.max(-1, ...rows.map((row) => row.key)) + 1;
   const last = rows.at(-1);
   const closed = last && last.high == null ? top + 1 : top;

@@ -3,13 +3,12 @@ import { ChevronDown, ChevronUp, GripVertical } from "lucide-react";
 
 import { useUpdateClass } from "../../../api/queries/edits";
 import type { LandClass } from "../../../api/types";
+import { isClassCode } from "../../../shared/classCode";
 import { NumberField } from "../../../shared/NumberField";
 import { Select } from "../../../shared/Select";
 import { useStudyId } from "../../../shared/study";
 import { ClassActs } from "./ClassActs";
 import type { RowDrag } from "./useDragOrder";
-
-const LAST_CODE = 254;
 
 interface Props {
   readonly row: LandClass;
@@ -113,12 +112,10 @@ function CodeField({ row, taken }: { readonly row: LandClass; readonly taken: nu
   return (
     <NumberField
       label={`Code of ${row.name}`}
-      width="4rem"
+      width="4.6rem"
       step={1}
       value={row.code}
-      isGood={(code) =>
-        Number.isInteger(code) && code >= 1 && code <= LAST_CODE && !taken.includes(code)
-      }
+      isGood={(code) => isClassCode(code) && !taken.includes(code)}
       onNumber={(code) => {
         if (code !== row.code) update.mutate({ id: row.id, code });
       }}

@@ -155,11 +155,14 @@ def placed_points(layer: Layer, grid: Grid) -> PlacedPoints:
 
 
 def _known_codes(layer: Layer, scheme: Mapping[int, LegendEntry]) -> dict[int, int]:
-    """The map's own code of each code in the class scheme that it knows."""
+    """The map's own code of each code in the class scheme that it knows: of the same name, since a
+    class keeps it when its code is changed; else, of a map that was trained, of the same code."""
     known = [entry for entry in layer.map.legend if entry != UNCLASSIFIED]
-    if layer.map.trained_on is not None:
-        return {entry.code: entry.code for entry in known}
     found = same_named(scheme.values(), known)
+    if layer.map.trained_on is not None:
+        taken = set(found.values())
+        left = [e.code for e in known if e.code not in taken and e.code not in found]
+        return found | {code: code for code in left}
     if not found:
         raise InputError(
             "No class of this map has the name of one in the class scheme, so that reference "

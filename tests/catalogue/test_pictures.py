@@ -26,7 +26,7 @@ HERE = {"id": "here", "title": "Fine photo", "source": "made up", "taken": "2023
 def offer(monkeypatch: pytest.MonkeyPatch, address: str, **more: Any) -> None:
     monkeypatch.setenv("KITESORT_PICTURES", json.dumps([HERE | {"address": address} | more]))
     monkeypatch.setattr(pictures, "_failures", {})
-    pictures._fetch_tile.cache_clear()
+    pictures._fetch_tile.forget()
 
 
 def ask_tile(s: SmallStudy) -> tuple[int, Any, list[dict[str, Any]]]:

@@ -1,66 +1,107 @@
-"""Blocks that are asked for again are read once."""
+"""What is remembered, up to a bound; what many ask for at once is done once."""
 
-from dataclasses import dataclass, field
+from concurrent.futures import ThreadPoolExecutor
+from threading import Barrier, Event, Lock
 
-import numpy as np
 import pytest
 
-from kitesort.core.grid import Window
-from kitesort.core.raster.protocol import Block, Shape
-from kitesort.core.raster.remembered import Blocks, RememberedRaster, n_bytes
-from support.arrays import ArrayRaster, random_raster
-
-WINDOW = Window(3, 5, 8, 12)
+from kitesort.core.newest import remembered
 
 
-@dataclass(frozen=True)
-class Counting(ArrayRaster):
-    """What was read of an array."""
+def test_equal_calls_that_overlap_compute_once() -> None:
+    calls: list[int] = []
+    barrier = Barrier(8)
+    release = Event()
 
-    asked: list[Window] = field(default_factory=list, kw_only=True)
-    fingerprint: str = field(default="array", kw_only=True)
+    @remembered(8, once=True)
+    def slow(n: int, extra: str = "") -> str:
+        calls.append(n)
+        release.wait(5)
+        return f"{n}{extra}"
 
-    def read(
-        self, window: Window, roles: tuple[str, ...] | None = None, shape: Shape | None = None
-    ) -> Block:
-        self.asked.append(window)
-        return super().read(window, roles, shape)
+    def ask(_: int) -> str:
+        barrier.wait(5)
+        return slow(3)
 
-
-def counting(seed: int = 0, fingerprint: str = "array") -> Counting:
-    made = random_raster(40, 50, seed=seed)
-    return Counting(made.values, made.valid, made.roles, fingerprint=fingerprint)
-
-
-def test_the_same_block_is_read_once_and_cannot_be_spoilt() -> None:
-    source = counting()
-    raster = RememberedRaster(source, Blocks(2**20, n_bytes))
-    assert (raster.grid, raster.bands) == (source.grid, source.bands)
-    first, again = raster.read(WINDOW, ("red",)), raster.read(WINDOW, ("red",))
-    assert first is again and len(source.asked) == 1
-    with pytest.raises(ValueError, match="read-only"):
-        first.values[:] = 0
-    for other in (raster.read(WINDOW), raster.read(WINDOW, ("red",), (4, 6))):
-        assert other.values.shape != first.values.shape
-    assert len(source.asked) == 3
-    assert np.array_equal(first.values, source.read(WINDOW, ("red",)).values, equal_nan=True)
+    with ThreadPoolExecutor(8) as pool:
+        answers = pool.map(ask, range(8))
+        release.set()
+        assert list(answers) == ["3"] * 8
+    assert calls == [3]
+    assert slow(3, extra="!") == "3!" and slow(4) == "4"
+    assert calls == [3, 3, 4]
 
 
-def test_rasters_share_the_memory_and_not_their_blocks() -> None:
-    blocks = Blocks(2**20, n_bytes)
-    one, other = (RememberedRaster(counting(i, f"array {i}"), blocks) for i in (1, 2))
-    values = [raster.read(WINDOW).values for raster in (one, other)]
-    assert not np.array_equal(*values, equal_nan=True)
+def test_errors_are_not_remembered() -> None:
+    tries = 0
+    lock = Lock()
+
+    @remembered(8, once=True)
+    def fails_first(n: int) -> int:
+        nonlocal tries
+        with lock:
+            tries += 1
+        if tries == 1:
+            raise ValueError(n)
+        return n
+
+    with pytest.raises(ValueError, match="7"):
+        fails_first(7)
+    assert fails_first(7) == 7 and fails_first(7) == 7
+    assert tries == 2
 
 
-def test_what_was_asked_for_long_ago_is_read_again() -> None:
-    source = counting()
-    block = source.read(WINDOW)
-    raster = RememberedRaster(source, Blocks(2 * n_bytes(block), n_bytes))
-    windows = [Window(row, 5, 8, 12) for row in (0, 8, 16)]
-    for window in windows:
-        raster.read(window)
-    source.asked.clear()
-    for window in (windows[2], windows[1], windows[0]):
-        raster.read(window)
-    assert source.asked == [windows[0]]
+def test_another_version_is_computed_anew() -> None:
+    versions = {1: "a"}
+    calls: list[int] = []
+
+    @remembered(8, version=versions.get, once=True)
+    def note(n: int) -> int:
+        calls.append(n)
+        return len(calls)
+
+    assert (note(1), note(1)) == (1, 1)
+    versions[1] = "b"
+    assert (note(1), note(1)) == (2, 2)
+
+
+def test_the_oldest_are_forgotten() -> None:
+    calls: list[int] = []
+
+    @remembered(2)
+    def note(n: int) -> int:
+        calls.append(n)
+        return n
+
+    for n in (1, 2, 3, 1):
+        note(n)
+    assert calls == [1, 2, 3, 1]
+    note.forget()
+    note(1)
+    assert calls[-1] == 1 and len(calls) == 5
+
+
+def test_nothing_is_a_result_like_any_other() -> None:
+    calls: list[int] = []
+
+    @remembered(2)
+    def find(n: int, more: int = 0) -> None:
+        """Finds nothing."""
+        calls.append(n + more)
+
+    assert find(1) is None and find(1) is None and find(1, more=4) is None
+    assert calls == [1, 5]
+    assert find.__doc__ == "Finds nothing." and find.__name__ == "find"
+
+
+def test_what_need_not_be_done_once_waits_for_nobody() -> None:
+    """Two who ask for the same, the first of whom waits for the second."""
+    both = Barrier(2)
+
+    @remembered(2)
+    def meet(n: int) -> int:
+        both.wait(5)
+        return n
+
+    with ThreadPoolExecutor(2) as pool:
+        assert list(pool.map(meet, (1, 1))) == [1, 1]

@@ -124,7 +124,7 @@ def test_a_kept_map_has_two_bytes_where_codes_need_them(tmp_path: Path) -> None:
         assert dataset.tags(1)["class_65535"] == "Class 7"
 
 
-def test_patches_and_polygons_are_the_same(tmp_path: Path) -> None:
+def test_patches_and_polygons_are_the_same() -> None:
     codes = make_codes(5)
     narrow, wide = (
         to_polygons(raster, 15.0, UNWATCHED) for raster in (raster_of(codes), wide_raster(codes))

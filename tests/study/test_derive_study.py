@@ -118,7 +118,7 @@ class TestLayers:
         made = make(small_study, formula="nir - july_pass.nir", name="d")
         before = layers.recipe_of(made.id)
         rename_layer(july.id, "Another name")
-        layers.recipe_of.cache_clear()
+        layers.recipe_of.forget()
         assert layers.recipe_of(made.id) == before
         assert open_layer(made.id).bands[0].role == "d"
         with pytest.raises(FormulaError, match=r"no layer called july_pass.nir"):

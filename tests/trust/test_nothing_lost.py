@@ -30,7 +30,7 @@ from support.study import SmallStudy
 def forget_all() -> None:
     """As after a start of the server."""
     for remembered in (_from_recipe, _display_layer, study_crs, delivery_of):
-        remembered.cache_clear()
+        remembered.forget()
 
 
 def test_a_study_opens_without_the_files_of_its_first_scene(
@@ -46,7 +46,7 @@ def test_a_study_opens_without_the_files_of_its_first_scene(
     forget_all()
     from kitesort.api.scene_out import _fixed_part
 
-    _fixed_part.cache_clear()
+    _fixed_part.forget()
     assert [s["id"] for s in client.get(f"{base}/scenes").json()] == [other["id"]]
     (broken,) = client.get(f"{base}/broken-scenes").json()
     assert (broken["id"], broken["title"]) == (first, "June pass")

@@ -1,7 +1,5 @@
 """What helps to derive: the index catalogue, formulas as they are typed, coefficients, presets."""
 
-from functools import lru_cache
-
 from fastapi import APIRouter
 
 from kitesort.api.derive_schemas import (
@@ -36,6 +34,7 @@ from kitesort.core.derive.index_catalogue import (
     typical_values,
 )
 from kitesort.core.errors import FormulaError
+from kitesort.core.newest import remembered
 from kitesort.core.raster.protocol import roles_of
 from kitesort.store import presets
 from kitesort.store.layers import require_in_study
@@ -52,7 +51,7 @@ def get_indices(scene_id: Id) -> list[IndexOut]:
     return list(_indices_of(scene_id))
 
 
-@lru_cache(maxsize=64)
+@remembered(64)
 def _indices_of(scene_id: int) -> tuple[IndexOut, ...]:
     bands = open_layer(scene_id).bands
     found = [_index_out(bind_index(index, bands)) for index in all_indices().values()]

@@ -1,7 +1,6 @@
 """From a scene's record to what the browser is told of it."""
 
 from collections.abc import Callable, Sequence
-from functools import lru_cache
 from typing import TypeVar
 
 from kitesort.api.grids import grid_out
@@ -10,6 +9,7 @@ from kitesort.api.schemas import BandOut, CompositeOut
 from kitesort.core.bands import UNITS, available_composites
 from kitesort.core.delivery import DeliveredScene
 from kitesort.core.derive.index_catalogue import usual_palette
+from kitesort.core.newest import remembered
 from kitesort.core.operation import Station
 from kitesort.core.raster.file import dtype_of
 from kitesort.core.raster.protocol import Raster, roles_of
@@ -57,7 +57,7 @@ def stored_with_answers(
         with transaction():
             return [tell(layer) for layer in store()]
     except BaseException:
-        study_crs.cache_clear()  # it may be that of a first scene that is not there
+        study_crs.forget()  # it may be that of a first scene that is not there
         raise
 
 
@@ -67,7 +67,7 @@ def stored_with_answer(store: Callable[[], Layer]) -> SceneOut:
     return answer
 
 
-@lru_cache(maxsize=1024)
+@remembered(1024)
 def _fixed_part(scene_id: int) -> SceneOut:
     scene = layer_record(scene_id)
     recipe, raster = recipe_of(scene_id), open_layer(scene_id)

@@ -414,7 +414,7 @@ class ReferencePointOut(BaseModel):
 
 
 class AccuracyOut(BaseModel):
-    """Rows as mapped, columns as found on the ground; ``codes`` tell them apart, in ``points``, too.
+    """Rows as mapped, columns as found on the ground; ``codes`` tell them apart, in ``points`` too;
     ``own_codes``: the map's, and the scheme's of a class that the map has not itself."""
 
     codes: list[int]

@@ -5,7 +5,7 @@ import os
 import re
 import time
 from datetime import date
-from functools import lru_cache, partial
+from functools import partial
 
 import requests
 from pydantic import BaseModel, ConfigDict, Field, TypeAdapter
@@ -14,6 +14,7 @@ from shapely.geometry import box
 from kitesort.catalogue.addresses import guarded_session
 from kitesort.core.errors import CatalogueError, InputError, NotFoundError
 from kitesort.core.geometry import reproject_shape
+from kitesort.core.newest import remembered
 from kitesort.core.raster.web_tiles import CRS, WebTiles
 
 Bounds = tuple[float, float, float, float]
@@ -105,7 +106,7 @@ def _fetch(source: PictureSource, level: int, col: int, row: int) -> bytes | Non
         raise CatalogueError(sentence) from error
 
 
-@lru_cache(maxsize=KEPT_TILES)
+@remembered(KEPT_TILES)
 def _fetch_tile(address: str) -> bytes | None:
     """None where the service says that it has no such tile."""
     response = guarded_session(TIMEOUT_SECONDS).get(address)

@@ -6,10 +6,11 @@ Colours are ours, after what the covers look like on a map; the default palette 
 
 import re
 from collections.abc import Iterable
-from functools import lru_cache
 
 import numpy as np
 import numpy.typing as npt
+
+from kitesort.core.newest import remembered
 
 MUTED = (
     "#332288", "#88ccee", "#44aa99", "#117733", "#999933", "#ddcc77", "#cc6677", "#882255",
@@ -92,7 +93,7 @@ def _suggested(name: str) -> tuple[str, ...]:
     return ()
 
 
-@lru_cache(maxsize=2048)
+@remembered(2048)
 def _lab(colour: str) -> npt.NDArray[np.float64]:
     """As it is seen in each sight (sights, 3)."""
     from skimage.color import rgb2lab

@@ -2,7 +2,6 @@
 
 import re
 from dataclasses import dataclass
-from functools import lru_cache
 
 from pyproj.aoi import AreaOfUse
 from pyproj.database import query_crs_info
@@ -11,6 +10,7 @@ from pyproj.exceptions import CRSError
 
 from kitesort.core.errors import BadSettingsError
 from kitesort.core.grid import parse_crs
+from kitesort.core.newest import remembered
 
 KINDS = [PJType.PROJECTED_CRS, PJType.GEOGRAPHIC_2D_CRS]
 
@@ -28,7 +28,7 @@ def _area(used: AreaOfUse | None) -> str:
     return (used.name or "") if used else ""
 
 
-@lru_cache(maxsize=1)
+@remembered(1)
 def _all_entries() -> tuple[CrsEntry, ...]:
     return tuple(
         CrsEntry(f"EPSG:{info.code}", info.name, _area(info.area_of_use))

@@ -1,12 +1,11 @@
 """Areas and lengths on the ellipsoid, whatever the coordinate system."""
 
-from functools import lru_cache
-
 import numpy as np
 import numpy.typing as npt
 from pyproj import CRS, Geod, Transformer
 
 from kitesort.core.grid import SQUARE_METRES_PER_HECTARE, Grid, Window, parse_crs, unit_m
+from kitesort.core.newest import remembered
 
 Float64 = npt.NDArray[np.float64]
 # Between its nodes the scale of a projection is taken as linear: so many pixels or metres apart.
@@ -14,13 +13,13 @@ LATTICE_PX, LATTICE_M = 64, 5_000.0
 STEP_M = 100.0  # of differences
 
 
-@lru_cache(maxsize=64)
+@remembered(64)
 def geod_of(crs: str) -> Geod:
     """The ellipsoid of a CRS."""
     return parse_crs(crs).get_geod() or Geod(ellps="WGS84")
 
 
-@lru_cache(maxsize=64)
+@remembered(64)
 def _to_degrees(crs: str) -> Transformer:
     """To longitude and latitude on the CRS's own datum."""
     system = parse_crs(crs)

@@ -3,13 +3,13 @@
 import math
 from collections.abc import Iterator
 from dataclasses import dataclass
-from functools import lru_cache
 
 import numpy as np
 from affine import Affine
 from pyproj import CRS
 
 from kitesort.core.errors import GridMismatchError, InputError
+from kitesort.core.newest import remembered
 
 SQUARE_METRES_PER_HECTARE = 10_000.0
 ALIGNMENT_TOLERANCE_PX = 0.01
@@ -33,7 +33,7 @@ class Window:
         return self.height * self.width
 
 
-@lru_cache(maxsize=64)
+@remembered(64)
 def parse_crs(text: str) -> CRS:
     """The CRS of an authority code or WKT; cached, since parsing is slow."""
     return CRS.from_user_input(text)

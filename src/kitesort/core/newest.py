@@ -1,14 +1,17 @@
 """What was used last, up to a bound; shared by threads."""
 
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Hashable, Iterator
 from contextlib import contextmanager, suppress
+from functools import update_wrapper
 from threading import Lock
-from typing import Generic, TypeVar
+from typing import Any, Generic, ParamSpec, TypeVar
 
 from cachetools import LRUCache
 
 K = TypeVar("K")
 V = TypeVar("V")
+P = ParamSpec("P")
+T = TypeVar("T")
 
 
 def one_each(_: object) -> int:
@@ -49,6 +52,10 @@ class Newest(Generic[K, V]):
             self.put(key, made)
             return made
 
+    def clear(self) -> None:
+        with self._lock:
+            self._kept.clear()
+
     @contextmanager
     def _one_maker(self, key: K) -> Iterator[None]:
         with self._lock:
@@ -59,3 +66,48 @@ class Newest(Generic[K, V]):
         finally:
             with self._lock:
                 self._makers.pop(key, None)
+
+
+class Remembered(Generic[P, T]):
+    """A function that remembers its newest results, see ``remembered``."""
+
+    def __init__(
+        self,
+        compute: Callable[P, T],
+        newest: Newest[Hashable, tuple[T]],
+        version: Callable[..., Hashable],
+        once: bool,
+    ) -> None:
+        self._compute, self._newest, self._version, self._once = compute, newest, version, once
+        update_wrapper(self, compute)
+
+    def __call__(self, *args: P.args, **kwargs: P.kwargs) -> T:
+        key = self._version(*args), args, tuple(sorted(kwargs.items()))
+        known = self._newest.find(key)
+        if known is None and self._once:
+            known = self._newest.get(key, lambda: (self._compute(*args, **kwargs),))
+        if known is None:
+            known = (self._compute(*args, **kwargs),)
+            self._newest.put(key, known)
+        return known[0]
+
+    def forget(self) -> None:
+        self._newest.clear()
+
+
+def never_changes(*_args: Any) -> Hashable:
+    """For results that stay true for ever."""
+    return None
+
+
+def remembered(
+    bound: int, *, version: Callable[..., Hashable] = never_changes, once: bool = False
+) -> Callable[[Callable[P, T]], Remembered[P, T]]:
+    """Remember so many results by their arguments, which must be hashable. ``version`` is asked
+    with the positional arguments; when it answers differently, the work is done anew.
+
+    ``once``: equal calls that overlap do the work once, as a view's tiles that all want the same
+    stretch. Not for what asks the database: one that waits for a connection would be waited for by
+    those who have them all.
+    """
+    return lambda compute: Remembered(compute, Newest(bound), version, once)

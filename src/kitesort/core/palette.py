@@ -5,13 +5,13 @@ the package ``colorcet`` under CC-BY.
 """
 
 from dataclasses import dataclass
-from functools import lru_cache
 
 import colorcet
 import numpy as np
 import numpy.typing as npt
 
 from kitesort.core.errors import NotFoundError
+from kitesort.core.newest import remembered
 
 LEVELS = 256
 SOURCE = "Kovesi 2015, arXiv:1509.03700"
@@ -73,7 +73,7 @@ PALETTES: tuple[Palette, ...] = (
 _BY_ID = {palette.id: palette for palette in PALETTES}
 
 
-@lru_cache(maxsize=64)
+@remembered(64)
 def palette_table(
     palette_id: str, *, is_reversed: bool = False, n_steps: int | None = None
 ) -> npt.NDArray[np.uint8]:

@@ -1,6 +1,5 @@
 """A small tile service over the demo's fine photo, in the usual web tiling."""
 
-from functools import lru_cache
 from pathlib import Path
 
 from affine import Affine
@@ -9,6 +8,7 @@ from fastapi import APIRouter, HTTPException, Response
 from kitesort.core.bands import Band
 from kitesort.core.display.tile import render_picture
 from kitesort.core.grid import Grid
+from kitesort.core.newest import remembered
 from kitesort.core.raster.file import FileRaster
 from kitesort.core.raster.warp import WarpedRaster
 from kitesort.core.raster.web_tiles import CRS, HALF_M, TILE, tile_size_m
@@ -20,7 +20,7 @@ MAX_LEVEL = 16
 def picture_router(photo: Path) -> APIRouter:
     """``/picture/{level}/{column}/{row}.png``; 404 where the photo does not reach."""
     router = APIRouter()
-    render = lru_cache(maxsize=1024)(lambda level, col, row: _render(photo, level, col, row))
+    render = remembered(1024)(lambda level, col, row: _render(photo, level, col, row))
 
     @router.get("/picture/{level}/{col}/{row}.png", response_class=Response)
     def get_picture_tile(level: int, col: int, row: int) -> Response:

@@ -2,7 +2,6 @@
 
 from collections.abc import Sequence
 from datetime import date
-from functools import lru_cache
 from typing import Any
 
 from kitesort.core.bands import Kind
@@ -13,6 +12,7 @@ from kitesort.core.errors import (
     InputError,
     NotFoundError,
 )
+from kitesort.core.newest import remembered
 from kitesort.core.recipe import Recipe, as_data, layers_in, read_recipe
 from kitesort.store.database import transaction
 from kitesort.store.edits import Change, apply_edit
@@ -45,7 +45,7 @@ def get_layer(layer_id: int) -> Layer:
     return Layer.model_validate(row)
 
 
-@lru_cache(maxsize=1024)
+@remembered(1024)
 def recipe_of(layer_id: int) -> Recipe:
     """How a layer came to be; that never changes."""
     with transaction():

@@ -87,8 +87,8 @@ def check_map(layer_id: int, upper: bool = False) -> Accuracy:
 @dataclass(frozen=True)
 class _CodesOf:
     """Codes in the matrix of a map: the map's own, and one beyond all codes for a class of the
-    scheme that it does not know. ``own``: the map's of each in the scheme; ``above``: under which class of
-    the scheme each is reported, empty where it is reported as it is."""
+    scheme that it does not know. ``own``: the map's of each in the scheme; ``above``: under which
+    class of the scheme each is reported, empty where it is reported as it is."""
 
     own: dict[int, int]
     above: dict[int, int]

@@ -14,12 +14,12 @@ from kitesort.core.display.stretch import Curve, Limits, Stretch, make_curves
 from kitesort.core.display.tile import read_tile
 from kitesort.core.errors import BadSettingsError
 from kitesort.core.geometry import reproject_shape
+from kitesort.core.newest import remembered
 from kitesort.core.outline import parse_site
 from kitesort.core.raster.protocol import Block, Raster
 from kitesort.core.raster.region import read_region
 from kitesort.core.raster.sample import MOST_PIXELS, Sample
 from kitesort.store.sites import get_site
-from kitesort.study.once import remember_once
 from kitesort.study.rasters import (
     display_layer,
     kept_version,
@@ -80,7 +80,7 @@ def _box_of(extent: str) -> dict[str, Any]:
     return dict(mapping(box(left, bottom, right, top)))
 
 
-@remember_once(maxsize=128, version=kept_version)
+@remembered(128, version=kept_version, once=True)
 def region_values(
     scene_id: int, roles: tuple[str, ...], region: Region = WHOLE, most: int = MOST_PIXELS
 ) -> Sample:
@@ -114,7 +114,7 @@ def read_study_region(
     return found
 
 
-@remember_once(maxsize=KEPT_TILES, version=kept_version)
+@remembered(KEPT_TILES, version=kept_version, once=True)
 def shown_tile(scene_id: int, level: int, row: int, col: int, roles: tuple[str, ...]) -> Block:
     """A tile's values as they are looked at, remembered: another stretch reads nothing anew."""
     block = read_tile(display_layer(scene_id), level, row, col, roles)
@@ -122,7 +122,7 @@ def shown_tile(scene_id: int, level: int, row: int, col: int, roles: tuple[str, 
     return block
 
 
-@remember_once(maxsize=256, version=kept_version)
+@remembered(256, version=kept_version, once=True)
 def band_sample(scene_id: int, role: str, region: Region = WHOLE) -> npt.NDArray[np.float32]:
     """Usable native values of one band, spread evenly where there are many; fewer of what
     has to be computed first, so that a preview need not wait."""
@@ -133,7 +133,7 @@ def band_sample(scene_id: int, role: str, region: Region = WHOLE) -> npt.NDArray
     return values
 
 
-@remember_once(maxsize=512, version=kept_version)
+@remembered(512, version=kept_version, once=True)
 def channel_curves(
     scene_id: int, roles: tuple[str, ...], stretch: Stretch, region: Region = WHOLE
 ) -> tuple[Curve, ...]:

@@ -1,7 +1,6 @@
 """Feature space of a study: two layers, the region that is looked at, the classes in it."""
 
 from dataclasses import dataclass
-from functools import lru_cache
 
 import numpy as np
 
@@ -19,6 +18,7 @@ from kitesort.core.display.feature_space import (
 from kitesort.core.display.tile import read_tile
 from kitesort.core.engine import Watch
 from kitesort.core.errors import BadSettingsError, InputError
+from kitesort.core.newest import remembered
 from kitesort.core.raster.joined import JoinedRaster, join_plane
 from kitesort.core.raster.protocol import Block
 from kitesort.core.raster.sample import Sample
@@ -64,7 +64,7 @@ class FoundDensity:
     aligned: bool
 
 
-@lru_cache(maxsize=16)
+@remembered(16)
 def plane_values(layers: PlaneLayers, region: Region = WHOLE) -> Sample:
     """Values (2, pixels) of a region, x before y.
 

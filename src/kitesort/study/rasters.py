@@ -1,7 +1,6 @@
 """From rows to rasters: scenes as they are shown, as they are used, and kept layers."""
 
 from collections.abc import Iterable
-from functools import lru_cache
 from typing import Any, Literal
 
 import numpy as np
@@ -12,6 +11,7 @@ from kitesort.core.display.tile import read_tile
 from kitesort.core.geometry import is_same_crs, reproject_point
 from kitesort.core.grid import Grid, Window
 from kitesort.core.legend import NODATA_CODE
+from kitesort.core.newest import remembered
 from kitesort.core.raster.class_file import class_bands
 from kitesort.core.raster.file import FileRaster
 from kitesort.core.raster.protocol import Block, Raster, band_positions
@@ -38,7 +38,7 @@ KEPT_BLOCK_BYTES = 256 * 2**20
 KEPT_TILES = 96  # of 256 × 256 pixels and some bands: at eight bands 2 MiB each
 
 
-@lru_cache(maxsize=1024)
+@remembered(1024)
 def layer_record(layer_id: int) -> Layer:
     """A layer's record (its title may change, see ``forget_titles``)."""
     return get_layer(layer_id)
@@ -57,10 +57,10 @@ def require_own(study_id: int, layer_ids: Iterable[int]) -> None:
 
 def forget_titles() -> None:
     """After a title has changed."""
-    layer_record.cache_clear()
+    layer_record.forget()
 
 
-@lru_cache(maxsize=1024)
+@remembered(1024)
 def delivery_of(layer_id: int) -> DeliveredScene | None:
     """The delivery that a layer stems from; None for one combined of several, or derived."""
     return delivery_behind(recipe_of(layer_id), READER)
@@ -89,7 +89,7 @@ def open_layer(layer_id: int, purpose: Purpose = "use") -> Raster:
     return _from_recipe(layer_id, SHOWN_EXCLUDED if purpose == "look" else DEFAULT_EXCLUDED)
 
 
-@lru_cache(maxsize=1024)
+@remembered(1024)
 def _from_recipe(layer_id: int, excluded: tuple[str, ...]) -> Raster:
     return open_recipe(recipe_of(layer_id), READER, excluded)
 
@@ -121,7 +121,7 @@ READER = LayerReader(_open_for_recipe, delivery_of, classifier_content)
 PREVIEW_READER = LayerReader(_open_for_preview, delivery_of, classifier_content)
 
 
-@lru_cache(maxsize=KEPT_TILES)
+@remembered(KEPT_TILES)
 def usable_tile(layer_id: int, level: int, row: int, col: int, roles: tuple[str, ...]) -> Block:
     """A tile of a scene's usable pixels, remembered: the live map asks again after every edit."""
     raster = for_display(open_layer(layer_id, "work"), layer_record(layer_id).study_id)
@@ -130,7 +130,7 @@ def usable_tile(layer_id: int, level: int, row: int, col: int, roles: tuple[str,
     return block
 
 
-@lru_cache(maxsize=256)
+@remembered(256)
 def study_crs(study_id: int) -> str:
     """The CRS in which a study is shown and drawn: that of the scene that came first, remembered
     from then on."""
@@ -179,7 +179,7 @@ def display_layer(layer_id: int) -> Raster:
     return _display_layer(layer_id)
 
 
-@lru_cache(maxsize=1024)
+@remembered(1024)
 def _display_layer(layer_id: int) -> Raster:
     return for_display(open_layer(layer_id, "look"), layer_record(layer_id).study_id)
 
@@ -190,7 +190,7 @@ def quantity_of(layer_id: int, roles: tuple[str, ...] | None = None) -> SceneQua
     return common_quantity(bands[p] for p in band_positions(bands, roles))
 
 
-@lru_cache(maxsize=1024)
+@remembered(1024)
 def flags_of(layer_id: int) -> tuple[str, ...]:
     """Quality flags that a scene's pixels come with; of derived layers those of their inputs."""
     source = source_of(recipe_of(layer_id))

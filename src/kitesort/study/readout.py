@@ -3,7 +3,6 @@
 import math
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
-from functools import lru_cache
 
 import numpy as np
 import numpy.typing as npt
@@ -13,6 +12,7 @@ from kitesort.core.classify.registry import CLASSIFIERS
 from kitesort.core.classify.shares import shares_of
 from kitesort.core.geometry import reproject_point
 from kitesort.core.grid import Window
+from kitesort.core.newest import remembered
 from kitesort.core.raster.protocol import Block, roles_of
 from kitesort.core.raster.sample import sample_pixels
 from kitesort.core.recipe import parents_of
@@ -111,7 +111,7 @@ class _Near:
     usable: npt.NDArray[np.bool_]
 
 
-@lru_cache(maxsize=NEAR_KEPT)
+@remembered(NEAR_KEPT)
 def _neighbourhood(scene_id: int, block_row: int, block_col: int) -> _Near:
     """All bands around a pixel: the pointer's next places are in it, most of the time."""
     raster = open_layer(scene_id)
@@ -124,7 +124,7 @@ def _neighbourhood(scene_id: int, block_row: int, block_col: int) -> _Near:
     return _Near(shown, usable)
 
 
-@lru_cache(maxsize=16)
+@remembered(16)
 def _to_degrees(crs: str) -> Transformer:
     return Transformer.from_crs(crs, "EPSG:4326", always_xy=True)
 
@@ -160,7 +160,7 @@ def default_roles(scene_id: int) -> tuple[str, ...]:
     return fine or tuple(b.role for b in bands)
 
 
-@lru_cache(maxsize=256)
+@remembered(256)
 def usable_share(scene_id: int) -> float:
     """Share of pixels that take part, of native ones spread over the scene; of layers derived from
     scenes on one grid that of the scene behind them (pixels without a value are counted when they

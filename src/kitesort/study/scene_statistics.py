@@ -1,16 +1,16 @@
 """Statistics of scenes: at once from pixels spread over them, exact ones as a run counted them."""
 
 from dataclasses import asdict
-from functools import lru_cache
 
 from pydantic import TypeAdapter
 
+from kitesort.core.newest import remembered
 from kitesort.core.statistics import RasterStatistics, quick_statistics
 from kitesort.store.layers import store_statistics, stored_statistics
 from kitesort.study.rasters import open_layer
 
 _ADAPTER = TypeAdapter(RasterStatistics)
-_quick = lru_cache(maxsize=256)(lambda scene_id: quick_statistics(open_layer(scene_id)))
+_quick = remembered(256)(lambda scene_id: quick_statistics(open_layer(scene_id)))
 
 
 def scene_statistics(scene_id: int) -> RasterStatistics:

@@ -7,6 +7,7 @@ from typing import Any
 
 from kitesort.core.correct.registry import CORRECTIONS
 from kitesort.core.geometry import reproject_geometry
+from kitesort.core.newest import remembered
 from kitesort.core.operation import Operation
 from kitesort.core.raster.protocol import Raster
 from kitesort.core.recipe import (
@@ -21,7 +22,6 @@ from kitesort.core.tidy.registry import TIDYINGS
 from kitesort.store.layers import get_layer, kept_beside
 from kitesort.store.records import Layer
 from kitesort.study.derive import title_of
-from kitesort.study.once import remember_once
 from kitesort.study.rasters import PREVIEW_READER, READER, require_own, study_crs
 
 OUTLINES = ("Polygon", "MultiPolygon")
@@ -59,7 +59,7 @@ def with_steps(
     return recipe
 
 
-@remember_once(maxsize=32, version=kept_beside)
+@remembered(32, version=kept_beside, once=True)
 def open_with_steps(layer_id: int, steps: str) -> Raster:
     """A layer with steps done to it (JSON, a list of {operation, settings}), remembered: all tiles
     of a view want the same. Opened anew when a layer of the study was kept: what stands for a

@@ -1,7 +1,6 @@
 """A trained classifier that settings name, and what it is put on."""
 
 import hashlib
-from functools import lru_cache
 
 from pydantic import Field
 
@@ -9,6 +8,7 @@ from kitesort.core.classify.reading import read_classifier
 from kitesort.core.classify.stored import StoredClassifier, ToldClassifier
 from kitesort.core.errors import BadClassifierError, InputError
 from kitesort.core.legend import UNCLASSIFIED, Legend, LegendEntry
+from kitesort.core.newest import remembered
 from kitesort.core.operation import Context
 from kitesort.core.raster.protocol import Raster, band_positions
 from kitesort.core.settings import Settings
@@ -48,7 +48,7 @@ def open_given(given: GivenClassifier, context: Context) -> StoredClassifier:
     return _read(content)
 
 
-@lru_cache(maxsize=KEPT_OPEN)
+@remembered(KEPT_OPEN)
 def _read(content: bytes) -> StoredClassifier:
     """Remembered: every tile asks for it."""
     return read_classifier(content)

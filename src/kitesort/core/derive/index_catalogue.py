@@ -9,7 +9,6 @@ import json
 import re
 from collections.abc import Mapping
 from dataclasses import dataclass
-from functools import lru_cache
 from importlib import resources
 from typing import Literal
 
@@ -20,6 +19,7 @@ from kitesort.core.derive.formula.parse import parse_formula
 from kitesort.core.derive.formula.program import compile_formula
 from kitesort.core.derive.formula.tree import Binary, Name, Node, names_in
 from kitesort.core.errors import BadSettingsError, MissingRoleError, NotFoundError
+from kitesort.core.newest import remembered
 from kitesort.core.reference_spectra import REFERENCE_SPECTRA, reflectance_at
 
 Use = Literal["vegetation", "water", "soil", "burn", "built-up", "snow", "cloud"]
@@ -70,7 +70,7 @@ class BoundIndex:
     missing: tuple[str, ...]
 
 
-@lru_cache(maxsize=1)
+@remembered(1)
 def all_indices() -> dict[str, SpectralIndex]:
     """By id, in the order of their symbols."""
     adapter = TypeAdapter(list[SpectralIndex])
@@ -185,7 +185,7 @@ def _tree_of(index: SpectralIndex) -> Node:
     return parse_formula(_NAME.sub(lambda m: _in_brackets(words.get(m[0], m[0])), index.formula))
 
 
-@lru_cache(maxsize=512)
+@remembered(512)
 def typical_values(index_id: str) -> dict[str, float]:
     """What an index comes to on schematic textbook spectra, by the cover's title; empty for those
     that need warmth or wavelengths."""

@@ -14,8 +14,9 @@ from typing import Any
 import numpy as np
 import numpy.typing as npt
 import rasterio
-from cachetools import LRUCache
 from rasterio.enums import Resampling
+
+from kitesort.core.newest import Newest
 
 COARSE_SIDE = 2048
 KEPT_COPIES = 48  # of at most 2048 × 2048 pixels: at 16 bits each 8 MiB
@@ -23,8 +24,7 @@ N_LOCKS = 64
 PIECE_BYTES = 64 * 2**20
 
 _Key = tuple[str, int, int]
-_copies: LRUCache[_Key, npt.NDArray[Any]] = LRUCache(KEPT_COPIES)
-_looking = Lock()
+_copies: Newest[_Key, npt.NDArray[Any]] = Newest(KEPT_COPIES)
 # A file's copies are made once, and nobody waits for another file's.
 _making = [Lock() for _ in range(N_LOCKS)]
 
@@ -53,8 +53,7 @@ def coarse_copies(
 
 
 def _look(keys: Sequence[_Key]) -> dict[_Key, npt.NDArray[Any]]:
-    with _looking:
-        return {key: copy for key in keys if (copy := _copies.get(key)) is not None}
+    return {key: copy for key in keys if (copy := _copies.find(key)) is not None}
 
 
 def _make(dataset: rasterio.DatasetReader, keys: Sequence[_Key]) -> dict[_Key, npt.NDArray[Any]]:
@@ -69,10 +68,9 @@ def _make(dataset: rasterio.DatasetReader, keys: Sequence[_Key]) -> dict[_Key, n
     ]  # fmt: skip
     read = np.concatenate(pieces, axis=1)
     made = {key: band.copy() for key, band in zip(keys, read, strict=True)}
-    for copy in made.values():
+    for key, copy in made.items():
         copy.flags.writeable = False
-    with _looking:
-        _copies.update(made)
+        _copies.put(key, copy)
     return made
 
 

@@ -1,7 +1,7 @@
 """A raster brought onto another grid, whatever its coordinate system; lazily, block by block."""
 
 from dataclasses import dataclass
-from functools import cached_property, lru_cache
+from functools import cached_property
 
 import numpy as np
 import numpy.typing as npt
@@ -11,6 +11,7 @@ from pyproj.exceptions import ProjError
 
 from kitesort.core.errors import GridMismatchError, OutsideSceneError
 from kitesort.core.grid import Grid, Window, parse_crs
+from kitesort.core.newest import remembered
 from kitesort.core.raster.lazy import OnSource
 from kitesort.core.raster.protocol import (
     Block,
@@ -28,7 +29,7 @@ LATTICE_PX = 16
 MAX_SOURCE_PIXELS = 2**24
 
 
-@lru_cache(maxsize=64)
+@remembered(64)
 def transformer(from_crs: str, to_crs: str) -> Transformer:
     """Raises GridMismatchError when there is no way from one to the other, as between planets."""
     try:

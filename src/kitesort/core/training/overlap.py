@@ -4,7 +4,6 @@ wrongly."""
 from collections import Counter
 from collections.abc import Sequence
 from dataclasses import dataclass
-from functools import lru_cache
 
 import numpy as np
 import shapely
@@ -12,6 +11,7 @@ from shapely.geometry.base import BaseGeometry
 
 from kitesort.core.errors import SiteError
 from kitesort.core.grid import Grid
+from kitesort.core.newest import remembered
 from kitesort.core.outline import site_mask
 
 MOST_PAIRS = 500
@@ -46,7 +46,7 @@ def contested_pixels(
     return tuple(Contested(*codes, n) for codes, n in counts.most_common() if n > 0)
 
 
-@lru_cache(maxsize=8 * MOST_PAIRS)
+@remembered(8 * MOST_PAIRS)
 def _n_shared(a: BaseGeometry, b: BaseGeometry, grid: Grid) -> int:
     common = a.intersection(b)
     if common.area == 0:

@@ -1,7 +1,6 @@
 """From tree to program: a short list of orders for a stack, and values through it."""
 
 from dataclasses import dataclass
-from functools import cache, lru_cache
 from types import ModuleType
 from typing import TYPE_CHECKING
 
@@ -10,6 +9,7 @@ import numpy.typing as npt
 
 from kitesort.core.derive.formula.parse import constant_value
 from kitesort.core.derive.formula.tree import Binary, Call, Name, Negated, Node, Number
+from kitesort.core.newest import remembered
 
 if TYPE_CHECKING:
     from kitesort.core.derive.formula.operations import Operation
@@ -58,7 +58,7 @@ class Program:
         return rows[0]
 
 
-@cache
+@remembered(1)
 def _operations() -> ModuleType:
     """What operators do; loading their kernels takes most of a second, which no start waits for."""
     from kitesort.core.derive.formula import operations
@@ -71,7 +71,7 @@ def warm() -> bool:
     return bool(_operations().BINARY)
 
 
-@lru_cache(maxsize=256)
+@remembered(256)
 def compile_formula(node: Node, names: tuple[str, ...]) -> Program:
     """The program of a tree all of whose names are in ``names``."""
     writer = _Writer(names)

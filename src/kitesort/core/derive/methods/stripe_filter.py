@@ -2,7 +2,6 @@
 
 import math
 from dataclasses import dataclass
-from functools import lru_cache
 from typing import Any
 
 import numpy as np
@@ -12,6 +11,7 @@ from scipy import fft
 
 from kitesort.core.derive.methods._roles import RolesSettings
 from kitesort.core.engine import Watch
+from kitesort.core.newest import remembered
 from kitesort.core.operation import Context, Operation, of_one
 from kitesort.core.raster.neighbourhood import ALL_SIDE, Around, NativeRaster
 from kitesort.core.raster.protocol import Float32Array, Raster, Shape, band_positions, roles_of
@@ -130,7 +130,7 @@ class _Filter:
         return line - _weighted_mean(spectrum * (along * across), weights * (along * across), shape)
 
 
-@lru_cache(maxsize=8)
+@remembered(8)
 def _responses(shape: Shape, how: _Filter) -> tuple[Float32Array, Float32Array]:
     """Gaussian responses (rows, half the columns) along and across the stripes."""
     angle = math.radians(how.direction_deg)

@@ -1,7 +1,6 @@
 """Pixels without a class get the nearest one."""
 
 from dataclasses import dataclass
-from functools import cache
 
 import numpy as np
 import numpy.typing as npt
@@ -12,6 +11,7 @@ from kitesort.core.bands import Band
 from kitesort.core.errors import BadSettingsError
 from kitesort.core.grid import Window
 from kitesort.core.legend import NODATA_CODE, UNCLASSIFIED_CODE, CodeArray, code_array
+from kitesort.core.newest import remembered
 from kitesort.core.operation import Context, Operation, of_one
 from kitesort.core.raster.class_codes import codes_in
 from kitesort.core.raster.neighbourhood import NativeReading
@@ -57,7 +57,7 @@ class FillSettings(Settings):
 Numbers = npt.NDArray[np.int64]
 
 
-@cache
+@remembered(16)
 def steps_by_distance(furthest: int) -> tuple[Numbers, Numbers]:
     """Steps (n, 2) down and right within a circle by squared distance, and from where on those of
     each squared distance lie, (furthest² + 2,)."""

@@ -68,7 +68,7 @@ describe("class breaks in hand", () => {
 describe("what is asked for", () => {
   test("an order per ticked index, with its own constants", () => {
     const values = { constants: { savi: { constant_l: 0.5 } } };
-    expect(ordersOf("index", values, ["ndvi", "savi"])).toEqual([
+    expect(ordersOf("index", { ...values, index: ["ndvi", "savi"] })).toEqual([
       { operation: "index", settings: { index: "ndvi", constants: {} } },
       {
         operation: "index",
@@ -78,11 +78,11 @@ describe("what is asked for", () => {
   });
 
   test("a composite is a stack; only the form remembers the rest", () => {
-    expect(ordersOf("composite", { members: ["1:a"], open: true }, [])).toEqual(
-      [{ operation: "stack", settings: { members: ["1:a"] } }],
-    );
+    expect(ordersOf("composite", { members: ["1:a"], open: true })).toEqual([
+      { operation: "stack", settings: { members: ["1:a"] } },
+    ]);
     const tasseled = { coefficients: "oli", own_name: "x", table: [[1]] };
-    expect(ordersOf("tasseled-cap", tasseled, [])[0]?.settings).toEqual({
+    expect(ordersOf("tasseled-cap", tasseled)[0]?.settings).toEqual({
       coefficients: "oli",
     });
   });

@@ -34,6 +34,8 @@ export interface WidgetProps {
   readonly value: unknown;
   readonly values: Values;
   readonly onChange: (value: unknown) => void;
+  /** For a piece that sets other fields along with its own. */
+  readonly onValues: (values: Values) => void;
 }
 
 export type Widgets = Record<string, ComponentType<WidgetProps>>;
@@ -43,16 +45,14 @@ interface Props {
   readonly schema: Record<string, unknown>;
   readonly values: Values;
   readonly onChange: (values: Values) => void;
-  /** Pieces of a station's own. */
-  readonly widgets?: Widgets;
 }
 
-export function SchemaForm({ schema, values, onChange, widgets = {} }: Props) {
+export function SchemaForm({ schema, values, onChange }: Props) {
   const properties = (schema["properties"] ?? {}) as Record<string, RawField>;
   return Object.entries(properties).map(([name, raw]) => {
     const field = flatten(raw);
     if (field.widget === "hidden") return null;
-    const Widget = widgetOf(field, widgets);
+    const Widget = field.widget === undefined ? undefined : WIDGETS[field.widget];
     const value = values[name] ?? field.default;
     const change = (next: unknown) => {
       const other = field.differs_from;
@@ -63,7 +63,14 @@ export function SchemaForm({ schema, values, onChange, widgets = {} }: Props) {
     if (Widget) {
       return (
         <Box key={name} mt="2.5">
-          <Widget name={name} field={field} value={value} values={values} onChange={change} />
+          <Widget
+            name={name}
+            field={field}
+            value={value}
+            values={values}
+            onChange={change}
+            onValues={onChange}
+          />
         </Box>
       );
     }
@@ -75,10 +82,6 @@ export function SchemaForm({ schema, values, onChange, widgets = {} }: Props) {
       </Field.Root>
     );
   });
-}
-
-function widgetOf({ widget }: FieldSchema, own: Widgets): ComponentType<WidgetProps> | undefined {
-  return widget === undefined ? undefined : (own[widget] ?? WIDGETS[widget]);
 }
 
 type RawField = FieldSchema & { anyOf?: FieldSchema[] };

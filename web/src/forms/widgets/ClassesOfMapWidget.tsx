@@ -13,7 +13,7 @@ interface MapClasses {
 }
 
 /** A class map, and some of its classes. */
-export function ClassesOfMapWidget({ field, value, onChange }: WidgetProps) {
+export function ClassesOfMapWidget({ field, value, onChange }: Omit<WidgetProps, "onValues">) {
   const { data: maps = [] } = useMaps(useStudyId());
   const { layer_id, codes } = (value ?? { layer_id: 0, codes: [] }) as MapClasses;
   const map = maps.find(({ id }) => id === layer_id);

@@ -5,12 +5,14 @@ import { BandFactorsWidget } from "./BandFactorsWidget";
 import { ClassCodesWidget } from "./ClassCodesWidget";
 import { ClassesOfMapWidget } from "./ClassesOfMapWidget";
 import { CloudWidget } from "./CloudWidget";
+import { CoefficientsWidget } from "./CoefficientsWidget";
 import { CrsWidget } from "./CrsWidget";
 import { DarkValuesWidget } from "./DarkValuesWidget";
 import { EditsWidget } from "./EditsWidget";
 import { ExtentWidget } from "./ExtentWidget";
 import { FlagsWidget } from "./FlagsWidget";
 import { FormulaWidget } from "./FormulaWidget";
+import { IndexWidget } from "./IndexWidget";
 import { LayerNameWidget } from "./LayerNameWidget";
 import { MeasuresWidget } from "./MeasuresWidget";
 import { MembersWidget } from "./MembersWidget";
@@ -32,11 +34,14 @@ export const WIDGETS: Widgets = {
   "class codes": ClassCodesWidget,
   "classes of a map": ClassesOfMapWidget,
   cloud: CloudWidget,
+  coefficients: CoefficientsWidget,
+  constants: () => null, // set beside the index that they belong to
   crs: CrsWidget,
   "dark values": DarkValuesWidget,
   edits: EditsWidget,
   extent: ExtentWidget,
   formula: FormulaWidget,
+  index: IndexWidget,
   "layer name": LayerNameWidget,
   measures: MeasuresWidget,
   members: MembersWidget,

@@ -7,7 +7,6 @@ import { CompositeForm } from "./CompositeForm";
 import { useDeriveStore } from "./deriveStore";
 import { operationOf } from "./kinds";
 import { useDeriveScene } from "./useDeriveScene";
-import { WIDGETS } from "./widgets";
 
 const NOTHING: Values = {};
 
@@ -34,7 +33,6 @@ export function OperationForm() {
             schema={spec.settings_schema}
             values={values[kind] ?? NOTHING}
             onChange={(next) => setValues(kind, next)}
-            widgets={WIDGETS}
           />
         </FormSubject>
       )}

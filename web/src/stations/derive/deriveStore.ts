@@ -6,10 +6,8 @@ interface DeriveStore {
   /** The scene that layers are made from; null: the one that is worked on. */
   sceneId: number | null;
   kind: Kind;
-  /** Settings of each kind, kept while another one is in hand. */
+  /** Settings of each kind, kept while another one is in hand; of indices all that are ticked. */
   values: Partial<Record<Kind, Values>>;
-  /** Indices that are ticked, the one looked at last. */
-  indices: readonly string[];
   /** Other scenes that get the same. */
   also: readonly number[];
   /** What is set has been made: it is not previewed again until something changes. */
@@ -17,7 +15,6 @@ interface DeriveStore {
   from: (sceneId: number) => void;
   choose: (kind: Kind) => void;
   setValues: (kind: Kind, values: Values) => void;
-  setIndices: (indices: readonly string[]) => void;
   setAlso: (also: readonly number[]) => void;
   finish: () => void;
 }
@@ -27,14 +24,17 @@ export const useDeriveStore = createForStudy<DeriveStore>((set) => ({
   sceneId: null,
   kind: "index",
   values: {},
-  indices: [],
   also: [],
   made: false,
   from: (sceneId) => set({ sceneId, also: [], made: false }),
   choose: (kind) => set({ kind, made: false }),
   setValues: (kind, values) =>
     set((store) => ({ values: { ...store.values, [kind]: values }, made: false })),
-  setIndices: (indices) => set({ indices, made: false }),
   setAlso: (also) => set({ also, made: false }),
-  finish: () => set({ indices: [], also: [], made: true }),
+  finish: () =>
+    set(({ values }) => ({
+      values: { ...values, index: { ...values.index, index: [] } },
+      also: [],
+      made: true,
+    })),
 }));

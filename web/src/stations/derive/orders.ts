@@ -3,14 +3,11 @@ import type { Values } from "../../forms/SchemaForm";
 import { type Kind, operationOf } from "./kinds";
 
 /** What the form of a kind asks for; nothing while something is missing. */
-export function ordersOf(
-  kind: Kind,
-  values: Values,
-  indices: readonly string[],
-): DerivationOrder[] {
+export function ordersOf(kind: Kind, values: Values): DerivationOrder[] {
   if (kind === "breaks") return [];
   if (kind === "index") {
     const constants = (values["constants"] ?? {}) as Record<string, Values>;
+    const indices = (values["index"] ?? []) as readonly string[]; // the one looked at last
     return indices.map((index) => ({
       operation: "index",
       settings: { index, constants: constants[index] ?? {} },

@@ -16,9 +16,9 @@ const NOTHING: Values = {};
 /** What the form asks for, as the server takes it. */
 export function useOrders(): Orders {
   const { scene } = useDeriveScene();
-  const { kind, values: all, indices, made } = useDeriveStore();
+  const { kind, values: all, made } = useDeriveStore();
   const values = all[kind] ?? NOTHING;
-  const orders = ordersOf(kind, values, indices);
+  const orders = ordersOf(kind, values);
   const last = orders.at(-1);
   const from = scene.id;
   if (made || !last || !isComplete(kind, last.settings ?? {})) {

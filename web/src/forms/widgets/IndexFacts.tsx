@@ -1,20 +1,25 @@
 import { Box, Flex, Text } from "@chakra-ui/react";
 
-import type { SpectralIndex } from "../../../api/types";
-import { formatDigits } from "../../../shared/format";
-import { NumberField } from "../../../shared/NumberField";
-import type { Values } from "../../../forms/SchemaForm";
-import { Typeset } from "../../../shared/Typeset";
-import { useDeriveStore } from "../deriveStore";
+import type { SpectralIndex } from "../../api/types";
+import { formatDigits } from "../../shared/format";
+import { NumberField } from "../../shared/NumberField";
+import type { Values } from "../SchemaForm";
+import { Typeset } from "../../shared/Typeset";
+
+interface Props {
+  readonly index: SpectralIndex;
+  readonly values: Values;
+  readonly onValues: (values: Values) => void;
+}
 
 /** The index looked at last: its formula in the scene's bands, what it comes to, its source. */
-export function IndexFacts({ index }: { readonly index: SpectralIndex }) {
+export function IndexFacts({ index, values, onValues }: Props) {
   const { low, high, reference } = index;
   const typical = [...index.typical].sort((a, b) => b.value - a.value);
   return (
     <Box mt="2" pt="2" borderTopWidth="1px" borderColor="line">
       <Typeset mathml={index.mathml} />
-      <Constants index={index} />
+      <Constants index={index} values={values} onValues={onValues} />
       {low !== null && high !== null && (
         <Text>
           From {low} to {high}, where no reflectance is below zero.
@@ -38,11 +43,10 @@ export function IndexFacts({ index }: { readonly index: SpectralIndex }) {
 }
 
 /** Constants of the index; the published values unless others are typed. */
-function Constants({ index }: { readonly index: SpectralIndex }) {
-  const { values, setValues } = useDeriveStore();
-  const all = (values.index?.["constants"] ?? {}) as Record<string, Values>;
+function Constants({ index, values, onValues }: Props) {
+  const all = (values["constants"] ?? {}) as Record<string, Values>;
   const own = all[index.id] ?? {};
-  const put = (next: Values) => setValues("index", { constants: { ...all, [index.id]: next } });
+  const put = (next: Values) => onValues({ ...values, constants: { ...all, [index.id]: next } });
   return index.constants.map(({ name, value }) => {
     const title = name.replace("constant_", "");
     const now = own[name];

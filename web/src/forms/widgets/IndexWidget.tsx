@@ -1,22 +1,23 @@
 import { Box, Checkbox, Flex, Input, Text } from "@chakra-ui/react";
 import { useState } from "react";
 
-import { useIndices } from "../../../api/queries/deriveAids";
-import type { SpectralIndex } from "../../../api/types";
-import { Quiet } from "../../../shared/Quiet";
-import { Select } from "../../../shared/Select";
-import { useDeriveStore } from "../deriveStore";
-import { useDeriveScene } from "../useDeriveScene";
+import { useIndices } from "../../api/queries/deriveAids";
+import type { SpectralIndex } from "../../api/types";
+import { Quiet } from "../../shared/Quiet";
+import { Select } from "../../shared/Select";
+import type { WidgetProps } from "../SchemaForm";
+import { useFormScene } from "../subject";
 import { IndexFacts } from "./IndexFacts";
 
 const USES = ["vegetation", "water", "soil", "burn", "built-up", "snow", "cloud"] as const;
 const FEW = 12;
+const NONE: readonly string[] = [];
 
-/** The published indices: found by name or by use, several ticked at once. */
-export function IndexWidget() {
-  const { scene } = useDeriveScene();
+/** The published indices: found by name or by use, several ticked at once: each makes a layer. */
+export function IndexWidget({ value, values, onChange, onValues }: WidgetProps) {
+  const scene = useFormScene();
   const { data = [], isPending } = useIndices(scene.id);
-  const { indices, setIndices } = useDeriveStore();
+  const indices = Array.isArray(value) ? (value as string[]) : NONE;
   const [text, setText] = useState("");
   const [use, setUse] = useState("usual");
   const [all, setAll] = useState(false);
@@ -24,7 +25,7 @@ export function IndexWidget() {
   const shown = all ? found : found.slice(0, FEW);
   const last = data.find((one) => one.id === indices.at(-1));
   const toggle = (id: string) =>
-    setIndices(indices.includes(id) ? indices.filter((one) => one !== id) : [...indices, id]);
+    onChange(indices.includes(id) ? indices.filter((one) => one !== id) : [...indices, id]);
   return (
     <>
       <Flex gap="2">
@@ -65,7 +66,7 @@ export function IndexWidget() {
         )}
       </Box>
       {!isPending && found.length === 0 && <Text color="quiet">No index is called that.</Text>}
-      {last && <IndexFacts index={last} />}
+      {last && <IndexFacts index={last} values={values} onValues={onValues} />}
     </>
   );
 }

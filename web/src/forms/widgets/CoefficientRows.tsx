@@ -1,5 +1,5 @@
-import type { CoefficientTable } from "../../../api/types";
-import { DataTable } from "../../../shared/DataTable";
+import type { CoefficientTable } from "../../api/types";
+import { DataTable } from "../../shared/DataTable";
 
 /** Coefficients with the roles down and the components across, as there is room. */
 export function CoefficientRows({ table }: { readonly table: CoefficientTable }) {

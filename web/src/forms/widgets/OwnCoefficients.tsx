@@ -1,37 +1,35 @@
 import { Field, Text, Textarea } from "@chakra-ui/react";
 import { useEffect } from "react";
 
-import { sentenceOf } from "../../../api/problem";
-import { useReadCoefficients, useSavePreset } from "../../../api/queries/deriveAids";
-import type { CoefficientTable } from "../../../api/types";
-import { Remark } from "../../../shared/Remark";
-import { SaveAs } from "../../../shared/SaveAs";
-import type { Values } from "../../../forms/SchemaForm";
-import { useStudyId } from "../../../shared/study";
-import { useDebounced } from "../../../shared/useDebounced";
-import { useDeriveStore } from "../deriveStore";
+import { sentenceOf } from "../../api/problem";
+import { useReadCoefficients, useSavePreset } from "../../api/queries/deriveAids";
+import type { CoefficientTable } from "../../api/types";
+import { Remark } from "../../shared/Remark";
+import { SaveAs } from "../../shared/SaveAs";
+import type { Values } from "../SchemaForm";
+import { useStudyId } from "../../shared/study";
+import { useDebounced } from "../../shared/useDebounced";
 import { CoefficientRows } from "./CoefficientRows";
 
 interface Props {
   readonly values: Values;
+  readonly onValues: (values: Values) => void;
   readonly onOwn: (table: CoefficientTable, name: string) => void;
 }
 
 /** A table that is typed or pasted: read as it stands, with what is unusual about it. */
-export function OwnCoefficients({ values, onOwn }: Props) {
+export function OwnCoefficients({ values, onValues, onOwn }: Props) {
   const text = typeof values["text"] === "string" ? values["text"] : "";
   const save = useSavePreset(useStudyId());
-  const put = useDeriveStore((store) => store.setValues);
   const settled = useDebounced(text, 250);
   const { data, error } = useReadCoefficients(settled);
   const read = settled.trim() === "" || error ? undefined : data;
-  const setText = (next: string) =>
-    put("tasseled-cap", { ...values, coefficients: "own", text: next });
+  const setText = (next: string) => onValues({ ...values, coefficients: "own", text: next });
   useEffect(() => {
-    if (!read) return;
-    const { values: now, setValues } = useDeriveStore.getState();
-    setValues("tasseled-cap", { ...now["tasseled-cap"], coefficients: "own", table: read.table });
-  }, [read]);
+    if (read && values["table"] !== read.table) {
+      onValues({ ...values, coefficients: "own", table: read.table });
+    }
+  }, [read, values, onValues]);
   return (
     <>
       <Field.Root mt="2">

@@ -1,13 +1,12 @@
 import { Text } from "@chakra-ui/react";
 
-import { useCoefficientSets, usePresets } from "../../../api/queries/deriveAids";
-import type { CoefficientSet, CoefficientTable } from "../../../api/types";
-import { Quiet } from "../../../shared/Quiet";
-import type { WidgetProps } from "../../../forms/SchemaForm";
-import { type Option, Select } from "../../../shared/Select";
-import { useStudyId } from "../../../shared/study";
-import { useDeriveStore } from "../deriveStore";
-import { useDeriveScene } from "../useDeriveScene";
+import { useCoefficientSets, usePresets } from "../../api/queries/deriveAids";
+import type { CoefficientSet, CoefficientTable } from "../../api/types";
+import { Quiet } from "../../shared/Quiet";
+import type { WidgetProps } from "../SchemaForm";
+import { type Option, Select } from "../../shared/Select";
+import { useStudyId } from "../../shared/study";
+import { useFormScene } from "../subject";
 import { CoefficientRows } from "./CoefficientRows";
 import { OwnCoefficients } from "./OwnCoefficients";
 import { tableToText } from "./tableToText";
@@ -15,19 +14,13 @@ import { tableToText } from "./tableToText";
 type TakeOwn = (table: CoefficientTable, name: string) => void;
 
 /** The set published for the scene's sensor, or a table of the analyst's own. */
-export function CoefficientsWidget({ field, value, values }: WidgetProps) {
-  const { scene } = useDeriveScene();
+export function CoefficientsWidget({ field, value, values, onChange, onValues }: WidgetProps) {
+  const scene = useFormScene();
   const { data: sets = [] } = useCoefficientSets(scene.id);
-  const put = useDeriveStore((store) => store.setValues);
   const fitting = sets.find((one) => one.fits);
   const chosen = value === "own" ? undefined : (sets.find((one) => one.id === value) ?? fitting);
   const takeOwn: TakeOwn = (table, name) =>
-    put("tasseled-cap", {
-      coefficients: "own",
-      own_name: name,
-      table,
-      text: tableToText(table),
-    });
+    onValues({ coefficients: "own", own_name: name, table, text: tableToText(table) });
   return (
     <>
       <SetSelect
@@ -35,7 +28,7 @@ export function CoefficientsWidget({ field, value, values }: WidgetProps) {
         help={field.description ?? ""}
         sets={sets}
         value={chosen?.id ?? "own"}
-        onSet={(id) => put("tasseled-cap", { ...values, coefficients: id })}
+        onSet={onChange}
         onOwn={takeOwn}
       />
       {chosen && (
@@ -47,7 +40,9 @@ export function CoefficientsWidget({ field, value, values }: WidgetProps) {
           </Quiet>
         </>
       )}
-      {!chosen && sets.length > 0 && <OwnCoefficients values={values} onOwn={takeOwn} />}
+      {!chosen && sets.length > 0 && (
+        <OwnCoefficients values={values} onValues={onValues} onOwn={takeOwn} />
+      )}
     </>
   );
 }

@@ -1,4 +1,4 @@
-import type { CoefficientTable } from "../../../api/types";
+import type { CoefficientTable } from "../../api/types";
 
 /** A table as it is typed: roles above, one component per row. */
 export function tableToText({ components }: CoefficientTable): string {

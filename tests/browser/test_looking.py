@@ -9,7 +9,7 @@ from playwright.sync_api import Locator, expect
 from kitesort.core.display.stretch import Stretch
 from kitesort.core.palette import palette_table
 from kitesort.study.look import channel_curves
-from kitesort.study.rasters import open_layer
+from kitesort.study.rasters import open_layer, opened
 from support.eventually import eventually
 from support.study_page import StudyPage
 
@@ -150,7 +150,7 @@ def test_single_band_in_a_palette_with_its_legend(study_page: StudyPage) -> None
     page.mouse.move(5, 5)
     raster = open_layer(study_page.scene_id, "look")
     nir = raster.read(raster.grid.whole, ("nir",)).values[0]
-    limits = channel_curves(study_page.scene_id, ("nir",), Stretch())[0].limits
+    limits = channel_curves(opened(study_page.scene_id), ("nir",), Stretch())[0].limits
     table = palette_table("blue-yellow").astype(int)
     for row, column in ((250, 450), (300, 520), (330, 560)):
         share = (nir[row, column] - limits.low) / (limits.high - limits.low)

@@ -11,7 +11,7 @@ from kitesort.core.delivery import read_delivery
 from kitesort.core.display.stretch import Stretch
 from kitesort.demo.generate import DemoStudy
 from kitesort.study.look import channel_curves
-from kitesort.study.rasters import open_layer
+from kitesort.study.rasters import open_layer, opened
 from support.eventually import eventually
 from support.study_page import StudyPage
 
@@ -59,7 +59,7 @@ def test_colours_on_the_screen_are_the_stretched_bands(study_page: StudyPage) ->
     raster = open_layer(scene_id, "look")
     roles = ("nir", "red", "green")
     block = raster.read(raster.grid.whole, roles)
-    curves = channel_curves(scene_id, roles, Stretch())
+    curves = channel_curves(opened(scene_id), roles, Stretch())
     for row, column in ((250, 450), (300, 520), (330, 560)):
         got = study_page.colour_at(row + 0.5, column + 0.5, 0)
         for channel, curve in enumerate(curves):

@@ -22,9 +22,9 @@ from kitesort.store.studies import create_study
 from kitesort.study.rasters import (
     READER,
     delivery_of,
-    display_layer,
     for_display,
     open_layer,
+    opened,
     study_crs,
 )
 from support.recipes import stepped
@@ -94,7 +94,7 @@ def test_the_study_s_system_is_that_of_its_first_scene_for_good(
 ) -> None:
     degrees = derived(scene, ("regrid", {"crs": "EPSG:4326"}))
     assert study_crs(small_study.id) == "EPSG:32625"
-    assert display_layer(degrees.id).grid.crs == "EPSG:32625"
+    assert opened(degrees.id).shown.grid.crs == "EPSG:32625"
     assert for_display(open_layer(scene.id), small_study.id) is open_layer(scene.id)
     remove_layer(scene.id)
     assert first_scene_id(small_study.id) == scene.id, "removed or not"

@@ -31,7 +31,7 @@ from kitesort.store.studies import create_study
 from kitesort.study.breaks import breaks_recipe, breaks_tile, count_in_layer, start_in_layer
 from kitesort.study.derive import layer_names, make_draft, prepare_derived
 from kitesort.study.look import band_sample, natural_limits, shown_tile
-from kitesort.study.rasters import READER, display_layer, open_layer, quantity_of
+from kitesort.study.rasters import READER, open_layer, opened, quantity_of
 from kitesort.study.readout import read_place, usable_share
 from support.recipes import stepped
 from support.small_scene import CLOUD, FILL_COLUMNS, write_small_scene
@@ -157,15 +157,17 @@ class TestLayers:
         )
         whole = open_layer(made.id).grid.whole
         shape = (24, 32)
-        assert not display_layer(made.id).read(whole, None, shape).valid.any()
-        assert band_sample(made.id, "nir_entropy").size > 0, "its native pixels are no coarse view"
-        before = shown_tile(made.id, 0, 0, 0, ("nir_entropy",))
+        assert not opened(made.id).shown.read(whole, None, shape).valid.any()
+        assert band_sample(opened(made.id), "nir_entropy").size > 0, (
+            "its native pixels are no coarse view"
+        )
+        before = shown_tile(opened(made.id), 0, 0, 0, ("nir_entropy",))
         run = create_run(small_study.id, "Keeping", "keep", {"layer_id": made.id})
         perform_run(run.id)
-        assert display_layer(made.id).read(whole, None, shape).valid.any()
-        after = shown_tile(made.id, 0, 0, 0, ("nir_entropy",))
+        assert opened(made.id).shown.read(whole, None, shape).valid.any()
+        after = shown_tile(opened(made.id), 0, 0, 0, ("nir_entropy",))
         assert after.valid.any() and not (after.valid & ~before.valid).any(), "cloud is out now"
-        seen, used = (r(made.id).read(whole) for r in (display_layer, open_layer))
+        seen, used = (r.read(whole) for r in (opened(made.id).shown, open_layer(made.id)))
         assert np.array_equal(seen.valid, used.valid)
         assert np.array_equal(seen.values[:, seen.valid], used.values[:, used.valid])
 
@@ -173,7 +175,7 @@ class TestLayers:
         self, small_study: SmallStudy
     ) -> None:
         made = make(small_study, formula="nir * 100 - 50", name="far")
-        limits = natural_limits(made.id, ("far",))
+        limits = natural_limits(opened(made.id), ("far",))
         raster = open_layer(made.id)
         values = raster.read(raster.grid.whole)
         inside = values.values[0][values.valid]

@@ -15,12 +15,12 @@ from kitesort.store.records import Layer
 from kitesort.store.runs import create_run
 from kitesort.store.scenes import add_scene, derive_scene
 from kitesort.study.derive import make_draft, prepare_derived
-from kitesort.study.look import band_sample, natural_limits, region_values
+from kitesort.study.look import band_sample, natural_limits, region_values, stretch_pattern
 from kitesort.study.rasters import (
     READER,
     open_layer,
+    opened,
     quantity_of,
-    sampled_layer,
 )
 from support.recipes import stepped
 from support.small_scene import write_small_scene
@@ -42,7 +42,7 @@ def test_units_and_roles_stay(small_study: SmallStudy) -> None:
         assert [(b.role, b.wavelength_um) for b in before] == [
             (b.role, b.wavelength_um) for b in after
         ]
-        assert natural_limits(made.id, ("nir",)).high == 1.0
+        assert natural_limits(opened(made.id), ("nir",)).high == 1.0
 
 
 def test_units_are_those_of_the_scene_behind(small_study: SmallStudy) -> None:
@@ -69,16 +69,22 @@ def test_indices_of_an_improved_scene(small_study: SmallStudy) -> None:
 def test_stretch_is_that_of_the_scene_behind_until_it_is_kept(small_study: SmallStudy) -> None:
     """So that before and after look alike, and nothing has to be computed everywhere first."""
     made = make(small_study, "stripe-filter", **FILTER)
-    assert sampled_layer(made.id) == small_study.scene_id
-    assert np.array_equal(band_sample(made.id, "red"), band_sample(small_study.scene_id, "red"))
-    own = region_values(made.id, ("red",)).values[0]
-    assert not np.array_equal(own, band_sample(made.id, "red")), "what is counted is its own"
+    assert stretch_pattern(opened(made.id)).id == small_study.scene_id
+    assert np.array_equal(
+        band_sample(opened(made.id), "red"), band_sample(opened(small_study.scene_id), "red")
+    )
+    own = region_values(opened(made.id), ("red",)).values[0]
+    assert not np.array_equal(own, band_sample(opened(made.id), "red")), (
+        "what is counted is its own"
+    )
     run = create_run(small_study.id, "Keeping", "keep", {"layer_id": made.id})
     perform_run(run.id)
-    assert sampled_layer(made.id) == made.id
-    assert np.array_equal(np.sort(band_sample(made.id, "red")), np.sort(own))
+    assert stretch_pattern(opened(made.id)).id == made.id
+    assert np.array_equal(np.sort(band_sample(opened(made.id), "red")), np.sort(own))
     texture = make(small_study, "texture", role="nir", window_px=3)
-    assert sampled_layer(texture.id) == texture.id, "another quantity has a stretch of its own"
+    assert stretch_pattern(opened(texture.id)).id == texture.id, (
+        "another quantity has a stretch of its own"
+    )
 
 
 def test_kept_pixels_are_those_of_the_recipe(small_study: SmallStudy) -> None:

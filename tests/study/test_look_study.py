@@ -44,7 +44,7 @@ from kitesort.study.plane import (
     soil_line,
     usual_axes,
 )
-from kitesort.study.rasters import READER, open_layer, quantity_of
+from kitesort.study.rasters import READER, open_layer, opened, quantity_of
 from kitesort.study.readout import read_place
 from kitesort.study.training import class_values
 from support.recipes import stepped
@@ -84,31 +84,31 @@ def test_region_that_cannot_be_used(small_study: SmallStudy) -> None:
     with pytest.raises(NotFoundError):
         make_region(site_ids=(10**6,))
     with pytest.raises(OutsideSceneError):
-        region_values(small_study.scene_id, ("nir",), make_region("0,0,5,5"))
+        region_values(opened(small_study.scene_id), ("nir",), make_region("0,0,5,5"))
     with pytest.raises(MissingRoleError):
-        region_values(small_study.scene_id, ("pan",))
+        region_values(opened(small_study.scene_id), ("pan",))
 
 
 def test_overlapping_outlines_count_each_pixel_once(small_study: SmallStudy) -> None:
     twice = make_region(outlines=(rectangle(15, 20, 12, 15), rectangle(15, 25, 12, 15)))
-    found = region_values(small_study.scene_id, ("nir",), twice)
+    found = region_values(opened(small_study.scene_id), ("nir",), twice)
     assert found.n_covered == 12 * 20
 
 
 def test_reshaped_site_is_counted_anew(small_study: SmallStudy) -> None:
     site = small_study.site_ids[1]
-    before = band_sample(small_study.scene_id, "nir", make_region(site_ids=(site,)))
+    before = band_sample(opened(small_study.scene_id), "nir", make_region(site_ids=(site,)))
     update_site(site, {"geometry": GOOD_SITES[3]})
-    after = band_sample(small_study.scene_id, "nir", make_region(site_ids=(site,)))
+    after = band_sample(opened(small_study.scene_id), "nir", make_region(site_ids=(site,)))
     assert before.mean() < 0.05 and after.mean() > 0.3
 
 
 def test_bands_of_a_region_stay_together(small_study: SmallStudy) -> None:
     """The same pixels in every band, whichever bands are asked for together."""
     region = make_region(outlines=(rectangle(2, 90, 20, 30),))  # partly under cloud
-    pair = region_values(small_study.scene_id, ("red", "nir"), region)
+    pair = region_values(opened(small_study.scene_id), ("red", "nir"), region)
     for i, role in enumerate(("red", "nir")):
-        alone = region_values(small_study.scene_id, (role,), region)
+        alone = region_values(opened(small_study.scene_id), (role,), region)
         assert np.array_equal(alone.values[0], pair.values[i], equal_nan=True)
     assert 0 < pair.n_valid < pair.n_covered
 
@@ -117,20 +117,20 @@ def test_region_is_carried_into_the_scenes_own_system(small_study: SmallStudy) -
     """The same outline counts about as many pixels' worth of ground in a scene in degrees."""
     degrees = derived(small_study, "regrid", crs="EPSG:4326")
     region = make_region(outlines=(GOOD_SITES[2],))
-    here = region_values(small_study.scene_id, ("red",), region)
-    there = region_values(degrees, ("red",), region)
+    here = region_values(opened(small_study.scene_id), ("red",), region)
+    there = region_values(opened(degrees), ("red",), region)
     assert here.values.mean() == pytest.approx(float(there.values.mean()), abs=0.01)
     assert BANDS["red"][2][1] == pytest.approx(float(there.values.mean()), abs=0.01)
 
 
 def test_curves_of_a_missing_band_are_refused(small_study: SmallStudy) -> None:
     with pytest.raises(MissingRoleError, match="pan"):
-        channel_curves(small_study.scene_id, ("red", "pan"), Stretch())
+        channel_curves(opened(small_study.scene_id), ("red", "pan"), Stretch())
 
 
 def test_curves_leave_out_what_takes_no_part(small_study: SmallStudy) -> None:
-    (curve,) = channel_curves(small_study.scene_id, ("red",), Stretch(kind="extremes"))
-    sample = band_sample(small_study.scene_id, "red")
+    (curve,) = channel_curves(opened(small_study.scene_id), ("red",), Stretch(kind="extremes"))
+    sample = band_sample(opened(small_study.scene_id), "red")
     raster = open_layer(small_study.scene_id)
     n_used = int(raster.read(raster.grid.whole, ("red",)).valid.sum())
     assert sample.size == n_used
@@ -139,10 +139,10 @@ def test_curves_leave_out_what_takes_no_part(small_study: SmallStudy) -> None:
 
 def test_natural_limits_follow_what_the_values_are(small_study: SmallStudy) -> None:
     assert quantity_of(small_study.scene_id) == "reflectance"
-    assert natural_limits(small_study.scene_id, ("red",)).high == 1
+    assert natural_limits(opened(small_study.scene_id), ("red",)).high == 1
     numbers = derived(small_study, "convert", quantity="numbers")
     assert quantity_of(numbers) == "numbers"
-    assert natural_limits(numbers, ("red",)).high == 65_535
+    assert natural_limits(opened(numbers), ("red",)).high == 65_535
 
 
 def test_line_reads_several_dates(small_study: SmallStudy, july: int) -> None:

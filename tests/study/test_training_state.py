@@ -18,7 +18,7 @@ from kitesort.study.accuracy import check_map
 from kitesort.study.look import channel_curves
 from kitesort.study.maps import list_maps
 from kitesort.study.pairs import hardest_pairs, starved_classes, untold_classes
-from kitesort.study.rasters import code_at
+from kitesort.study.rasters import code_at, opened
 from kitesort.study.readout import read_place
 from kitesort.study.site_reading import SiteSummary, site_summary
 from kitesort.study.training import make_training, remembered_state, training_state
@@ -159,7 +159,7 @@ def test_point_outside_is_nothing(small_study: SmallStudy) -> None:
 
 def test_stretch_leaves_cloud_and_fill_out(small_study: SmallStudy) -> None:
     extremes = Stretch(kind="extremes")
-    limits = channel_curves(small_study.scene_id, ("nir",), extremes)[0].limits
+    limits = channel_curves(opened(small_study.scene_id), ("nir",), extremes)[0].limits
     assert -0.05 < limits.low < 0.03
     assert 0.40 < limits.high < 0.46
 

@@ -33,7 +33,7 @@ from kitesort.store.scenes import first_scene_id
 from kitesort.store.studies import get_study
 from kitesort.study import plane
 from kitesort.study.line import LineMember, read_line
-from kitesort.study.rasters import display_layer, require_own, study_crs
+from kitesort.study.rasters import opened, require_own, study_crs
 from kitesort.study.readout import read_place
 
 router = APIRouter(tags=["look"])
@@ -66,7 +66,7 @@ def find_place(study_id: Id, longitude: Finite, latitude: Finite) -> PlaceOut:
     x, y = reproject_point(longitude, latitude, DEGREES, study_crs(study_id))
     if not (math.isfinite(x) and math.isfinite(y)):
         raise BadSettingsError("The place cannot be shown in the study's coordinate system.")
-    grid = display_layer(first_scene_id(study_id)).grid
+    grid = opened(first_scene_id(study_id)).shown.grid
     return PlaceOut(x=x, y=y, inside=grid.pixel_at(x, y) is not None)
 
 

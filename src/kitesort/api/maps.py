@@ -21,7 +21,7 @@ from kitesort.api.schemas import (
 from kitesort.core.assess.error_matrix import Proportion
 from kitesort.core.classify.registry import CLASSIFIERS
 from kitesort.core.errors import InputError, NotFoundError
-from kitesort.core.legend import NODATA_CODE, UNCLASSIFIED_CODE
+from kitesort.core.legend import N_CODES, NODATA_CODE, UNCLASSIFIED_CODE
 from kitesort.core.raster.protocol import roles_of
 from kitesort.store.records import Layer, ToldMap
 from kitesort.store.studies import get_study
@@ -32,6 +32,7 @@ from kitesort.study.rasters import (
     display_grid,
     for_display,
     open_layer,
+    opened,
 )
 from kitesort.study.training import trained_on_now
 from kitesort.study.upper_level import colours_at
@@ -66,8 +67,8 @@ def count_shares(layer_id: Id, body: RegionIn) -> SharesOut:
     over it."""
     layer = maps.get_map(layer_id)
     region = make_region(body.extent, tuple(body.site_ids), tuple(body.outlines))
-    found = region_values(layer_id, roles_of(open_layer(layer_id))[:1], region)
-    counts = np.bincount(found.values[0].astype(np.int64), minlength=UNCLASSIFIED_CODE + 1)
+    found = region_values(opened(layer_id), roles_of(open_layer(layer_id))[:1], region)
+    counts = np.bincount(found.values[0].astype(np.int64), minlength=N_CODES)
     return SharesOut(
         classes=[
             ShareOut(
@@ -206,5 +207,5 @@ def legend_out(layer: Layer) -> list[LegendOut]:
             percent=100 * areas.pixels.get(entry.code, 0) / max(total, 1),
         )
         for entry in layer.map.legend
-        if areas.pixels.get(entry.code) or entry.code < UNCLASSIFIED_CODE
+        if areas.pixels.get(entry.code) or entry.code != UNCLASSIFIED_CODE
     ]

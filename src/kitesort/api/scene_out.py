@@ -28,11 +28,11 @@ from kitesort.store.records import Layer
 from kitesort.store.scenes import is_delivered
 from kitesort.study.rasters import (
     delivery_of,
-    display_layer,
     flags_of,
     layer_record,
     left_out_flags,
     open_layer,
+    opened,
     quantity_of,
     study_crs,
 )
@@ -87,7 +87,7 @@ def _fixed_part(scene_id: int) -> SceneOut:
         quantity=quantity_of(scene_id),
         resampling=delivery.stack.resampling if delivery else "nearest",
         grid=grid_out(raster.grid),
-        display=grid_out(display_layer(scene_id).grid),
+        display=grid_out(opened(scene_id).shown.grid),
         bands=_bands_out(raster, delivery if is_delivered(recipe) else None),
         composites=[
             CompositeOut(

@@ -31,7 +31,7 @@ from kitesort.study.look import (
     region_values,
     shown_tile,
 )
-from kitesort.study.rasters import display_layer
+from kitesort.study.rasters import opened
 from kitesort.study.training import class_values
 
 router = APIRouter(tags=["scenes"])
@@ -54,18 +54,19 @@ def get_scene_tile(
     roles = tuple(query.roles.split(","))
     if len(roles) != 3 and (len(roles) != 1 or query.palette is None):
         raise BadSettingsError("A composite takes exactly three bands; one band takes a palette.")
-    raster = display_layer(scene_id)
+    layer = opened(scene_id)
+    pattern = layer if query.stretch_of is None else opened(query.stretch_of)
     stretch, region = _stretch_of(query), _region_of(query)
 
     def make() -> bytes:
-        block = shown_tile(scene_id, level, row, col, roles)
-        curves = channel_curves(query.stretch_of or scene_id, roles, stretch, region)
+        block = shown_tile(layer, level, row, col, roles)
+        curves = channel_curves(pattern, roles, stretch, region)
         if query.palette is None:
             return render_composite(block, curves)
         table = palette_table(query.palette, is_reversed=query.reverse, n_steps=query.steps)
         return render_palette(block, curves[0], table)
 
-    key = f"{raster.fingerprint}|{level}|{row}|{col}|{query.model_dump_json()}|{region}"
+    key = f"{layer.shown.fingerprint}|{level}|{row}|{col}|{query.model_dump_json()}|{region}"
     return picture_response(request, key, make, is_shared=True)
 
 
@@ -73,7 +74,7 @@ def get_scene_tile(
 def get_channels(scene_id: Id, query: Annotated[StretchQuery, Query()]) -> list[ChannelOut]:
     """Each channel's histogram, its limits, and the share that they cut off."""
     roles = tuple(query.roles.split(","))
-    region, pattern = _region_of(query), query.stretch_of or scene_id
+    region, pattern = _region_of(query), opened(query.stretch_of or scene_id)
     curves = channel_curves(pattern, roles, _stretch_of(query), region)
     channels = []
     for role, curve in zip(roles, curves, strict=True):
@@ -101,14 +102,14 @@ def get_histogram(
     high: Finite | None = None,
 ) -> HistogramOut:
     """Of usable native pixels of one band, all or spread evenly."""
-    return _histogram_out(histogram_of(band_sample(scene_id, role), bins, low, high))
+    return _histogram_out(histogram_of(band_sample(opened(scene_id), role), bins, low, high))
 
 
 @router.post("/scenes/{scene_id}/histograms")
 def count_histogram(scene_id: Id, body: HistogramIn) -> RegionHistogramOut:
     """Of the usable pixels of one band in a region, with statistics and the classes' own."""
     region = make_region(body.extent, tuple(body.site_ids), tuple(body.outlines))
-    found = region_values(scene_id, (body.role,), region)
+    found = region_values(opened(scene_id), (body.role,), region)
     values = found.values[0]
     if body.low is not None and body.high is not None and not body.low < body.high:
         raise BadSettingsError("The low end of the range must be below its high end.")

@@ -7,7 +7,7 @@ from kitesort.core.derive.index_catalogue import usual_palette
 from kitesort.core.raster.protocol import Block, band_positions
 from kitesort.core.recipe import Node
 from kitesort.study.look import band_sample
-from kitesort.study.rasters import left_out_flags, open_layer, usable_tile
+from kitesort.study.rasters import left_out_flags, open_layer, opened, usable_tile
 from kitesort.study.training import map_recipe
 
 
@@ -18,7 +18,7 @@ def count_in_layer(scene_id: int, role: str, table: BreakTable) -> BreakCounts:
     ------
     MissingRoleError
     """
-    return count_breaks(table, band_sample(scene_id, role))
+    return count_breaks(table, band_sample(opened(scene_id), role))
 
 
 def start_in_layer(scene_id: int, role: str, n_classes: int, start: Start) -> BreakTable:
@@ -28,7 +28,7 @@ def start_in_layer(scene_id: int, role: str, n_classes: int, start: Start) -> Br
     ------
     MissingRoleError, BadSettingsError
     """
-    return start_table(band_sample(scene_id, role), n_classes, start, usual_palette(role))
+    return start_table(band_sample(opened(scene_id), role), n_classes, start, usual_palette(role))
 
 
 def breaks_recipe(scene_id: int, role: str, table: BreakTable) -> Node:

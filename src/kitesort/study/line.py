@@ -9,7 +9,7 @@ import numpy.typing as npt
 from kitesort.core.display.profile import LinePlaces, place_along, read_places
 from kitesort.core.geometry import is_same_crs
 from kitesort.core.raster.warp import transformer
-from kitesort.study.rasters import display_layer, open_layer, require_own, study_crs
+from kitesort.study.rasters import open_layer, opened, require_own, study_crs
 
 
 @dataclass(frozen=True)
@@ -40,7 +40,7 @@ def read_line(
     """
     require_own(study_id, (m.scene_id for m in members))
     crs = study_crs(study_id)
-    size = display_layer(members[0].scene_id).grid.pixel_size[0]
+    size = opened(members[0].scene_id).shown.grid.pixel_size[0]
     places = place_along(vertices, crs, size)
     values = np.vstack([_read(member, places, crs) for member in members])
     steps = np.hypot(np.diff(places.x), np.diff(places.y))

@@ -10,23 +10,21 @@ import shapely
 from shapely.geometry import box, mapping
 from shapely.geometry.base import BaseGeometry
 
+from kitesort.core.bands import SceneQuantity, common_quantity
 from kitesort.core.display.stretch import Curve, Limits, Stretch, make_curves
 from kitesort.core.display.tile import read_tile
 from kitesort.core.errors import BadSettingsError
 from kitesort.core.geometry import reproject_shape
 from kitesort.core.newest import remembered
 from kitesort.core.outline import parse_site
-from kitesort.core.raster.protocol import Block, Raster
+from kitesort.core.raster.protocol import Block, Raster, band_positions
 from kitesort.core.raster.region import read_region
 from kitesort.core.raster.sample import MOST_PIXELS, Sample
+from kitesort.core.recipe import parents_of
 from kitesort.store.sites import get_site
 from kitesort.study.rasters import (
-    display_layer,
-    kept_version,
-    layer_record,
-    open_layer,
-    quantity_of,
-    sampled_layer,
+    OpenLayer,
+    opened,
     study_crs,
 )
 
@@ -80,9 +78,9 @@ def _box_of(extent: str) -> dict[str, Any]:
     return dict(mapping(box(left, bottom, right, top)))
 
 
-@remembered(128, version=kept_version, once=True)
+@remembered(128, once=True)
 def region_values(
-    scene_id: int, roles: tuple[str, ...], region: Region = WHOLE, most: int = MOST_PIXELS
+    layer: OpenLayer, roles: tuple[str, ...], region: Region = WHOLE, most: int = MOST_PIXELS
 ) -> Sample:
     """Usable values of bands in a region, the same pixels in all of them.
 
@@ -90,8 +88,7 @@ def region_values(
     ------
     OutsideSceneError, NoValidPixelsError, MissingRoleError
     """
-    study_id = layer_record(scene_id).study_id
-    return read_study_region(open_layer(scene_id, "see"), study_id, region, roles, most)
+    return read_study_region(layer.raster("see"), layer.study_id, region, roles, most)
 
 
 def region_outline(raster: Raster, study_id: int, region: Region) -> BaseGeometry | None:
@@ -114,44 +111,58 @@ def read_study_region(
     return found
 
 
-@remembered(KEPT_TILES, version=kept_version, once=True)
-def shown_tile(scene_id: int, level: int, row: int, col: int, roles: tuple[str, ...]) -> Block:
+@remembered(KEPT_TILES, once=True)
+def shown_tile(layer: OpenLayer, level: int, row: int, col: int, roles: tuple[str, ...]) -> Block:
     """A tile's values as they are looked at, remembered: another stretch reads nothing anew."""
-    block = read_tile(display_layer(scene_id), level, row, col, roles)
+    block = read_tile(layer.shown, level, row, col, roles)
     block.values.flags.writeable = block.valid.flags.writeable = False
     return block
 
 
-@remembered(256, version=kept_version, once=True)
-def band_sample(scene_id: int, role: str, region: Region = WHOLE) -> npt.NDArray[np.float32]:
+@remembered(256, once=True)
+def band_sample(layer: OpenLayer, role: str, region: Region = WHOLE) -> npt.NDArray[np.float32]:
     """Usable native values of one band, spread evenly where there are many; fewer of what
     has to be computed first, so that a preview need not wait."""
-    scene_id = sampled_layer(scene_id)
-    measured = quantity_of(scene_id, (role,)) != "values"
+    pattern = stretch_pattern(layer)
+    measured = _quantity(pattern, (role,)) != "values"
     most = MOST_PIXELS if region == WHOLE and measured else FEW_PIXELS
-    values: npt.NDArray[np.float32] = region_values(scene_id, (role,), region, most).values[0]
+    values: npt.NDArray[np.float32] = region_values(pattern, (role,), region, most).values[0]
     return values
 
 
-@remembered(512, version=kept_version, once=True)
+def stretch_pattern(layer: OpenLayer) -> OpenLayer:
+    """The one whose values tell how to stretch another one's: the one behind it where it is the
+    same but for its neighbours' part, which would have to be computed everywhere first."""
+    node = layer.derivation
+    if node is None or layer.is_seen_kept or not (node.spec.is_local and node.spec.keeps_units):
+        return layer
+    return opened(parents_of(node)[0])
+
+
+def _quantity(layer: OpenLayer, roles: tuple[str, ...]) -> SceneQuantity:
+    bands = layer.raster().bands
+    return common_quantity(bands[at] for at in band_positions(bands, roles))
+
+
+@remembered(512, once=True)
 def channel_curves(
-    scene_id: int, roles: tuple[str, ...], stretch: Stretch, region: Region = WHOLE
+    layer: OpenLayer, roles: tuple[str, ...], stretch: Stretch, region: Region = WHOLE
 ) -> tuple[Curve, ...]:
     """How the values of each band become brightness; from usable pixels only, so that cloud does
     not darken the ground."""
-    samples = [band_sample(scene_id, role, region) for role in roles]
-    return tuple(make_curves(samples, stretch, natural_limits(scene_id, roles)))
+    samples = [band_sample(layer, role, region) for role in roles]
+    return tuple(make_curves(samples, stretch, natural_limits(layer, roles)))
 
 
-def natural_limits(scene_id: int, roles: tuple[str, ...]) -> Limits:
+def natural_limits(layer: OpenLayer, roles: tuple[str, ...]) -> Limits:
     """What values could be at all: reflectance 0 to 1, numbers those of 8 or 16 bits, all
     others what there is."""
-    quantity = quantity_of(scene_id, roles)
+    quantity = _quantity(layer, roles)
     if quantity == "reflectance":
         return Limits(0.0, 1.0)
     if quantity not in ("numbers", "radiance"):
-        samples = [v for r in roles if (v := band_sample(scene_id, r)).size]
+        samples = [v for r in roles if (v := band_sample(layer, r)).size]
         ends = [(float(v.min()), float(v.max())) for v in samples] or [(0.0, 1.0)]
         return Limits(min(low for low, _ in ends), max(high for _, high in ends))
-    most = max((float(v.max()) for r in roles if (v := band_sample(scene_id, r)).size), default=0)
+    most = max((float(v.max()) for r in roles if (v := band_sample(layer, r)).size), default=0)
     return Limits(0.0, next((top for top in NATURAL_TOPS if most <= top), most))

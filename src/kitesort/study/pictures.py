@@ -3,7 +3,7 @@
 from kitesort.catalogue.pictures import picture_tiles
 from kitesort.core.raster.protocol import Raster
 from kitesort.store.scenes import first_scene_id
-from kitesort.study.rasters import display_layer, for_display, study_crs
+from kitesort.study.rasters import for_display, opened, study_crs
 
 
 def picture_raster(picture_id: str, study_id: int) -> Raster:
@@ -13,5 +13,5 @@ def picture_raster(picture_id: str, study_id: int) -> Raster:
     ------
     NotFoundError
     """
-    bounds = display_layer(first_scene_id(study_id)).grid.bounds
+    bounds = opened(first_scene_id(study_id)).shown.grid.bounds
     return for_display(picture_tiles(picture_id, bounds, study_crs(study_id)), study_id)

@@ -1,22 +1,24 @@
 """From rows to rasters: scenes as they are shown, as they are used, and kept layers."""
 
 from collections.abc import Iterable
-from typing import Any, Literal
+from dataclasses import dataclass, field
+from functools import cached_property
+from typing import Literal
 
 import numpy as np
 
-from kitesort.core.bands import SceneQuantity, common_quantity
+from kitesort.core.bands import Kind, SceneQuantity, common_quantity
 from kitesort.core.delivery import DEFAULT_EXCLUDED, DeliveredScene
 from kitesort.core.display.tile import read_tile
-from kitesort.core.geometry import is_same_crs, reproject_point
+from kitesort.core.geometry import reproject_point
 from kitesort.core.grid import Grid, Window
-from kitesort.core.legend import NODATA_CODE
+from kitesort.core.legend import NODATA_CODE, Legend
 from kitesort.core.newest import remembered
 from kitesort.core.raster.class_file import class_bands
 from kitesort.core.raster.file import FileRaster
 from kitesort.core.raster.protocol import Block, Raster, band_positions
 from kitesort.core.raster.remembered import Blocks, RememberedRaster, n_bytes
-from kitesort.core.raster.warp import WarpedRaster, suggest_grid
+from kitesort.core.raster.warp import squared_in, suggest_grid
 from kitesort.core.recipe import (
     DeliveredLeaf,
     LayerReader,
@@ -70,23 +72,82 @@ Purpose = Literal["use", "work", "see", "look"]
 
 
 def open_layer(layer_id: int, purpose: Purpose = "use") -> Raster:
-    """A layer's pixels. The one way to them; what for decides which are left out, and whether a
-    kept file may stand for the recipe, with the same pixels:
-
-    - use: for statistics, training and maps, without the pixels that take no part;
-    - work: the same, from the kept file when there is one, which is sooner where all are read;
-    - see: the same, from the kept file where the recipe alone could not be seen at any zoom;
-    - look: as panes show it: clouds are seen, fill is not.
+    """A layer's pixels, see ``OpenLayer``; what is used comes from the recipe, which never changes,
+    so that nobody asks the database.
 
     Raises
     ------
     NotFoundError, InputError : what it is made of has gone, or cannot be followed.
     """
-    if purpose == "work" or (purpose != "use" and kept_version(layer_id)):
-        kept = _kept_raster(layer_id)
-        if kept is not None:
-            return kept
-    return _from_recipe(layer_id, SHOWN_EXCLUDED if purpose == "look" else DEFAULT_EXCLUDED)
+    if purpose == "use":
+        return _from_recipe(layer_id, DEFAULT_EXCLUDED)
+    return opened(layer_id).raster(purpose)
+
+
+@dataclass(frozen=True)
+class OpenLayer:
+    """A layer that is open, with the file that it had by then: the one way to its pixels. Equal
+    ones have the same pixels for every purpose, which decides which are left out, and whether a
+    kept file may stand for the recipe:
+
+    - use: for statistics, training and maps, without the pixels that take no part;
+    - work: the same, from the kept file when there is one, which is sooner where all are read;
+    - see: the same, from the kept file where the recipe alone could not be seen at any zoom;
+    - look: as panes show it: clouds are seen, fill is not.
+    """
+
+    id: int
+    study_id: int
+    kind: Kind
+    kept_path: str | None
+    legend: Legend | None = field(compare=False)  # of a class map, as it tells it
+
+    def raster(self, purpose: Purpose = "use") -> Raster:
+        if purpose == "work" or (purpose != "use" and self.is_seen_kept):
+            kept = self.kept_raster()
+            if kept is not None:
+                return kept
+        excluded = SHOWN_EXCLUDED if purpose == "look" else DEFAULT_EXCLUDED
+        return _from_recipe(self.id, excluded)
+
+    @property
+    def shown(self) -> Raster:
+        """What the panes show of it, in their grid."""
+        return for_display(self.raster("look"), self.study_id)
+
+    @cached_property
+    def derivation(self) -> Node | None:
+        """The derivation that it was made by, steps since aside."""
+        return derived_node(recipe_of(self.id))
+
+    @cached_property
+    def is_seen_kept(self) -> bool:
+        """Whether its kept file is seen in its place: that of a class map, or of a layer that looks
+        at neighbours. All others are as quickly computed."""
+        looks_around = self.derivation is not None and self.derivation.spec.is_local
+        return self.kept_path is not None and (self.kind == "classes" or looks_around)
+
+    def kept_raster(self) -> Raster | None:
+        """None where it was not kept, or its file has gone."""
+        if self.kept_path is None or not layer_path(self.kept_path).is_file():
+            return None
+        path = str(layer_path(self.kept_path))
+        if self.kind == "classes":
+            legend = self.legend or open_layer(self.id).bands[0].legend
+            return FileRaster(path, class_bands(legend), float(NODATA_CODE))
+        return FileRaster(path, open_layer(self.id).bands, np.nan)
+
+
+def opened(layer_id: int) -> OpenLayer:
+    """A layer with the file that it has now.
+
+    Raises
+    ------
+    NotFoundError
+    """
+    row = get_layer(layer_id)
+    legend = row.told.legend if row.told else None
+    return OpenLayer(row.id, row.study_id, row.kind, row.kept_path, legend)
 
 
 @remembered(1024)
@@ -94,20 +155,10 @@ def _from_recipe(layer_id: int, excluded: tuple[str, ...]) -> Raster:
     return open_recipe(recipe_of(layer_id), READER, excluded)
 
 
-def _kept_raster(layer_id: int) -> Raster | None:
-    layer = get_layer(layer_id)
-    if layer.kept_path is None or not layer_path(layer.kept_path).is_file():
-        return None
-    path = str(layer_path(layer.kept_path))
-    if layer.kind == "classes":
-        legend = layer.told.legend if layer.told else open_layer(layer_id).bands[0].legend
-        return FileRaster(path, class_bands(legend), float(NODATA_CODE))
-    return FileRaster(path, open_layer(layer_id).bands, np.nan)
-
-
 def _open_for_recipe(layer_id: int, excluded: tuple[str, ...] = DEFAULT_EXCLUDED) -> Raster:
     """A map that is kept from its file: training for it again would take time."""
-    kept = _kept_raster(layer_id) if layer_record(layer_id).kind == "classes" else None
+    is_map = layer_record(layer_id).kind == "classes"
+    kept = opened(layer_id).kept_raster() if is_map else None
     return _from_recipe(layer_id, excluded) if kept is None else kept
 
 
@@ -143,45 +194,12 @@ def study_crs(study_id: int) -> str:
 
 def for_display(raster: Raster, study_id: int) -> Raster:
     """The raster in the study's CRS and in square pixels, nearest neighbour, where it is not."""
-    square = display_grid(raster.grid, study_id)
-    return raster if square == raster.grid else WarpedRaster(raster, square)
+    return squared_in(raster, study_crs(study_id))
 
 
 def display_grid(grid: Grid, study_id: int) -> Grid:
     """The grid in which panes show what lies on this one."""
-    crs = study_crs(study_id)
-    return (grid if is_same_crs(grid.crs, crs) else suggest_grid(grid, crs)).squared()
-
-
-def kept_version(layer_id: int, *_: Any) -> str | None:
-    """The kept file of a layer that looks at neighbours, or of a class map, which is seen in its
-    place once it is there; None for all others, which are as quickly computed."""
-    layer = get_layer(layer_id)
-    if layer.kind == "classes":
-        return layer.kept_path
-    node = derived_node(recipe_of(layer_id))
-    return layer.kept_path if node and node.spec.is_local else None
-
-
-def sampled_layer(layer_id: int) -> int:
-    """The scene whose values tell how to stretch another one's: the one behind it where it is the
-    same but for its neighbours' part, which would have to be computed everywhere first."""
-    node = derived_node(recipe_of(layer_id))
-    if node is None or kept_version(layer_id) or not (node.spec.is_local and node.spec.keeps_units):
-        return layer_id
-    return parents_of(node)[0]
-
-
-def display_layer(layer_id: int) -> Raster:
-    """What the panes show of a layer, in their grid."""
-    if kept_version(layer_id):
-        return for_display(open_layer(layer_id, "look"), layer_record(layer_id).study_id)
-    return _display_layer(layer_id)
-
-
-@remembered(1024)
-def _display_layer(layer_id: int) -> Raster:
-    return for_display(open_layer(layer_id, "look"), layer_record(layer_id).study_id)
+    return suggest_grid(grid, study_crs(study_id)).squared()
 
 
 def quantity_of(layer_id: int, roles: tuple[str, ...] | None = None) -> SceneQuantity:

@@ -220,7 +220,7 @@ def suggest_grid(source: Grid, crs: str) -> Grid:
     ------
     GridMismatchError : the place cannot be shown in that CRS.
     """
-    if parse_crs(source.crs) == parse_crs(crs):
+    if source.crs == crs or parse_crs(source.crs) == parse_crs(crs):
         return source
     try:
         bounds = transformer(source.crs, crs).transform_bounds(*source.bounds, densify_pts=21)
@@ -233,3 +233,9 @@ def suggest_grid(source: Grid, crs: str) -> Grid:
     pixel = float(np.hypot(right - left, top - bottom)) / diagonal
     height, width = (max(1, int(np.ceil(d / pixel))) for d in (top - bottom, right - left))
     return Grid(crs, Affine(pixel, 0, left, 0, -pixel, top), height, width)
+
+
+def squared_in(raster: Raster, crs: str) -> Raster:
+    """The raster in a CRS and in square pixels, nearest neighbour, where it is not."""
+    square = suggest_grid(raster.grid, crs).squared()
+    return raster if square == raster.grid else WarpedRaster(raster, square)

@@ -1,5 +1,7 @@
 """The nearest mean of each pixel: in single precision where that cannot err, else in double."""
 
+from dataclasses import dataclass
+
 import numba
 import numpy as np
 import numpy.typing as npt
@@ -9,14 +11,15 @@ from kitesort.core.group_statistics import Float64Array
 from kitesort.core.kernels import read_only
 from kitesort.core.legend import UNCLASSIFIED_CODE, CodeArray
 
-CHUNK = 512
+CHUNK = 1024
 BANDS, CLASSES = 6, 2  # taken at once: what is loaded and stored takes longer than the sums
 ROUNDING = 2.0**-24  # what rounding to single precision adds to a number near 1, at most
 FAST = {"nogil": True, "cache": True, "error_model": "numpy"}
+Float32Array = npt.NDArray[np.float32]
 
 
 def classify_nearest(
-    values: npt.NDArray[np.float32],
+    values: Float32Array,
     centre: Float64Array,
     factor: Float64Array,
     means: Float64Array,
@@ -28,23 +31,57 @@ def classify_nearest(
     times ``factor``, to means (classes, bands): the code (n,) of the nearest, the first of equals;
     255 beyond its ``furthest`` (classes,) distance, squared unless they are ``by_steps``.
 
-    Distances are worked out in single precision first; of squared ones half of what classes differ
-    in, ½ m'm - x'm. Where the second nearest, or the limit, is not further off than rounding can
-    reach, the pixel is decided in double precision.
+    Distances are worked out in single precision first, see ``_Terms``. Where the second nearest, or
+    the limit, is not further off than rounding can reach, the pixel is decided in double precision.
     """
     out = np.empty(values.shape[1], np.uint16)
-    n_classes, n_bands = means.shape
-    shape = -(-n_classes // CLASSES) * CLASSES, -(-n_bands // BANDS) * BANDS
-    places, halves = np.zeros(shape, np.float32), np.full(shape[0], np.inf, np.float32)
-    told, limits = np.zeros(shape[0], np.float32), np.full(int(codes.max()) + 1, np.inf)
-    told[:n_classes], limits[codes] = codes, furthest
-    with np.errstate(over="ignore"):  # what is beyond single precision is decided in double
-        places[:n_classes, :n_bands] = means
-        halves[:n_classes] = 0 if by_steps else (means**2).sum(axis=1) / 2
+    terms = _terms_of(centre, factor, means, by_steps)
+    told = np.zeros(len(terms.starts), np.float32)
+    told[: len(codes)] = codes
+    limits = np.full(int(codes.max()) + 1, np.inf)
+    limits[codes] = furthest
     _classify(
-        values, places, halves, told, centre, factor, means, by_steps, codes, limits, out
+        values, values.view(np.int32), terms.places, terms.starts, told, terms.weights, terms.most,
+        centre, factor, means, by_steps, codes, limits, out,
     )  # fmt: skip
     return out
+
+
+@dataclass(frozen=True)
+class _Terms:
+    """What a distance is made of, straight from the values of a pixel x. Squared, half of what
+    classes differ in, ½ m'm - s'm of s = (x - centre) factor, is a number of the class's own less
+    the products of x with its ``places`` (classes, bands); by steps, the sum of ``weights``
+    (bands,) times what x is away from the places. ``starts`` (classes,): the former numbers, or 0.
+    Both are filled up to whole groups of classes and bands: with classes infinitely far away, and
+    bands that weigh nothing.
+
+    No partial sum is larger than ``most`` + Σ weight |x|, signs aside.
+    """
+
+    places: Float32Array
+    starts: Float32Array
+    weights: Float64Array
+    most: float
+
+
+def _terms_of(
+    centre: Float64Array, factor: Float64Array, means: Float64Array, by_steps: bool
+) -> _Terms:
+    n_classes, n_bands = means.shape
+    shape = -(-n_classes // CLASSES) * CLASSES, -(-n_bands // BANDS) * BANDS
+    places, starts = np.zeros(shape, np.float32), np.full(shape[0], np.inf, np.float32)
+    with np.errstate(over="ignore", invalid="ignore"):  # beyond single precision: double decides
+        if by_steps:
+            exact, first = means / factor + centre, np.zeros(n_classes)
+            weights = np.abs(factor)
+            most = float((np.abs(exact).max(axis=0) * weights).sum())
+        else:
+            exact, first = means * factor, (means**2).sum(axis=1) / 2 + means @ (factor * centre)
+            weights = np.abs(exact).max(axis=0)
+            most = float(np.abs(first).max())
+        places[:n_classes, :n_bands], starts[:n_classes] = exact, first
+    return _Terms(places, starts, weights, most)
 
 
 @numba.njit(**FAST)
@@ -61,63 +98,87 @@ def _exactly(values, p, centre, factor, means, by_steps, codes, limits):  # type
     return codes[best] if nearest <= limits[codes[best]] else uint16(UNCLASSIFIED_CODE)
 
 
+@numba.njit(**FAST)
+def _greatest(bits, found):  # type: ignore[no-untyped-def]
+    """Of single numbers, signs aside, by their bits, which are in the same order; those of what is
+    no number come last."""
+    for p in range(bits.size):
+        size = int32(bits[p] & int32(0x7FFFFFFF))
+        found = size if size > found else found
+    return found
+
+
 @numba.njit(**FAST, fastmath={"contract"})
-def _set_scaled(values, start, m, centre, factor, x, largest):  # type: ignore[no-untyped-def]
-    """m pixels of (bands, n) on the scale of the means; of each the largest number, signs aside."""
-    for p in range(m):
-        largest[p] = float32(0)
+def _set_lengths(values, start, m, centre, factor, lengths):  # type: ignore[no-untyped-def]
+    """Squared, of each of m pixels on the scale of the means."""
+    lengths[:m] = float32(0)
     for b in range(centre.size):
-        middle, times = float32(centre[b]), float32(factor[b])
-        row, scaled = values[b][start : start + m], x[b]
+        middle, times, row = float32(centre[b]), float32(factor[b]), values[b][start : start + m]
         for p in range(m):
             one = (row[p] - middle) * times
-            scaled[p], size = one, abs(one)
-            largest[p] = size if size > largest[p] else largest[p]
+            lengths[p] += one * one
+
+
+@numba.njit(**FAST)
+def _rows(values, b, start, end):  # type: ignore[no-untyped-def]
+    """Six bands from b on; the last one again in the place of those that there are not."""
+    last = values.shape[0] - 1
+    return (
+        values[min(b, last)][start:end], values[min(b + 1, last)][start:end],
+        values[min(b + 2, last)][start:end], values[min(b + 3, last)][start:end],
+        values[min(b + 4, last)][start:end], values[min(b + 5, last)][start:end],
+    )  # fmt: skip
 
 
 @numba.njit(**FAST, fastmath={"contract"})
-def _set_lengths(x, m, n_bands, lengths):  # type: ignore[no-untyped-def]
-    """Squared, of each of m pixels."""
-    for p in range(m):
-        lengths[p] = float32(0)
-    for b in range(n_bands):
-        row = x[b]
-        for p in range(m):
-            lengths[p] += row[p] * row[p]
-
-
-@numba.njit(**FAST, fastmath={"contract"})
-def _take_products(x, b, m, mean, other, total, further):  # type: ignore[no-untyped-def]
-    """Take six bands' products with the means of two classes from the totals."""
+def _take_products(rows, m, b, mean, other, total, further):  # type: ignore[no-untyped-def]
+    """Take six bands' products with the places of two classes from the totals."""
+    x1, x2, x3, x4, x5, x6 = rows
     u, v, w, k, q, r = mean[b], mean[b + 1], mean[b + 2], mean[b + 3], mean[b + 4], mean[b + 5]
-    a, c, d, e, f, g = (
-        other[b],
-        other[b + 1],
-        other[b + 2],
-        other[b + 3],
-        other[b + 4],
-        other[b + 5],
-    )
-    x1, x2, x3, x4, x5, x6 = x[b], x[b + 1], x[b + 2], x[b + 3], x[b + 4], x[b + 5]
+    a, c, d, e = other[b], other[b + 1], other[b + 2], other[b + 3]
+    f, g = other[b + 4], other[b + 5]
     for p in range(m):
         y1, y2, y3, y4, y5, y6 = x1[p], x2[p], x3[p], x4[p], x5[p], x6[p]
         total[p] = total[p] - u * y1 - v * y2 - w * y3 - k * y4 - q * y5 - r * y6
         further[p] = further[p] - a * y1 - c * y2 - d * y3 - e * y4 - f * y5 - g * y6
 
 
+@numba.njit(**FAST, fastmath={"contract"})
+def _tell_by_six(rows, m, mean, other, first, next_one, one, two, nearest, second, best):  # type: ignore[no-untyped-def]
+    """As ``_take_products`` and ``_keep_nearest``, of six bands at most, in one go: it is most of
+    the work, and nothing is written down between."""
+    x1, x2, x3, x4, x5, x6 = rows
+    u, v, w, k, q, r = mean[0], mean[1], mean[2], mean[3], mean[4], mean[5]
+    a, c, d, e, f, g = other[0], other[1], other[2], other[3], other[4], other[5]
+    for p in range(m):
+        y1, y2, y3, y4, y5, y6 = x1[p], x2[p], x3[p], x4[p], x5[p], x6[p]
+        here = first - u * y1 - v * y2 - w * y3 - k * y4 - q * y5 - r * y6
+        there = next_one - a * y1 - c * y2 - d * y3 - e * y4 - f * y5 - g * y6
+        n, s = nearest[p], second[p]
+        low = here if here < there else there
+        high = there if here < there else here
+        which = one if here < there else two
+        behind = n if low < n else low
+        behind = behind if behind < high else high
+        second[p] = behind if behind < s else s
+        nearest[p] = low if low < n else n
+        best[p] = which if low < n else best[p]
+
+
 @numba.njit(**FAST)
-def _add_steps(x, m, mean, n_bands, total):  # type: ignore[no-untyped-def]
-    """Manhattan distances of m pixels from a mean (bands,)."""
-    for b in range(n_bands):
-        middle, row = mean[b], x[b]
+def _add_steps(values, start, m, place, factor, total):  # type: ignore[no-untyped-def]
+    """Manhattan distances of m pixels from a place (bands,)."""
+    for b in range(factor.size):
+        middle, times, row = place[b], abs(float32(factor[b])), values[b][start : start + m]
         for p in range(m):
-            total[p] += abs(row[p] - middle)
+            total[p] += times * abs(row[p] - middle)
 
 
 @numba.njit(**FAST)
-def _keep_nearest(total, further, m, one, two, nearest, second, best):  # type: ignore[no-untyped-def]
+def _keep_nearest(total, further, m, told, nearest, second, best):  # type: ignore[no-untyped-def]
     """Take in how far two more classes are: the nearest, the second nearest, and the code of the
     nearest, as a number of the distances' own width, so that lanes need not part."""
+    one, two = told[0], told[1]
     for p in range(m):
         here, there, n, s = total[p], further[p], nearest[p], second[p]
         low = here if here < there else there
@@ -131,79 +192,83 @@ def _keep_nearest(total, further, m, one, two, nearest, second, best):  # type: 
 
 
 @numba.njit(**FAST)
-def _greatest(row, m):  # type: ignore[no-untyped-def]
-    """Of numbers that are none below 0, whose bits are in the same order; those of what is no
-    number come last."""
-    bits = row.view(np.int32)
-    found = int32(0)
+def _keep_exact(  # type: ignore[no-untyped-def]
+    values, start, m, away, far_away, lengths, nearest, second, centre, factor, means, by_steps,
+    codes, limits, limited, found,
+):  # fmt: skip
+    """Decide what is not sure, and leave unclassified what is too far away."""
     for p in range(m):
-        found = bits[p] if bits[p] > found else found
-    for p in range(m):
-        if bits[p] == found:
-            return float64(row[p])
-    return np.inf
+        is_sure = second[p] - nearest[p] > away
+        if is_sure and not limited:
+            continue
+        far = float64(nearest[p]) if by_steps else float64(lengths[p]) + 2 * nearest[p]
+        limit = limits[found[p]]
+        if not (is_sure and abs(far - limit) > far_away):
+            found[p] = _exactly(values, start + p, centre, factor, means, by_steps, codes, limits)
+        elif far > limit:
+            found[p] = UNCLASSIFIED_CODE
 
 
 @numba.njit(
     void(
-        read_only(float32, 2),
-        read_only(float32, 2),
-        read_only(float32, 1),
-        read_only(float32, 1),
-        read_only(float64, 1),
-        read_only(float64, 1),
-        read_only(float64, 2),
-        boolean,
-        read_only(uint16, 1),
-        read_only(float64, 1),
-        uint16[::1],
+        read_only(float32, 2), read_only(int32, 2), read_only(float32, 2), read_only(float32, 1),
+        read_only(float32, 1), read_only(float64, 1), float64, read_only(float64, 1),
+        read_only(float64, 1), read_only(float64, 2), boolean, read_only(uint16, 1),
+        read_only(float64, 1), uint16[::1],
     ),
     **FAST,
-)
+)  # fmt: skip
 def _classify(  # type: ignore[no-untyped-def]
-    values, places, halves, told, centre, factor, means, by_steps, codes, limits, out
-):
+    values, bits, places, starts, told, weights, most, centre, factor, means, by_steps, codes,
+    limits, out,
+):  # fmt: skip
     n, n_bands = values.shape[1], means.shape[1]
-    x = np.zeros((places.shape[1], CHUNK), np.float32)
     nearest, second = np.empty(CHUNK, np.float32), np.empty(CHUNK, np.float32)
     best, total = np.empty(CHUNK, np.float32), np.empty(CHUNK, np.float32)
-    further, largest = np.empty(CHUNK, np.float32), np.empty(CHUNK, np.float32)
+    further, largest = np.empty(CHUNK, np.float32), np.empty(n_bands, np.float32)
     limited = not np.isinf(limits).all()
-    reach, offset = np.abs(means).max(), np.abs(centre * factor).max()
     for start in range(0, n, CHUNK):
-        m = min(CHUNK, n - start)
-        _set_scaled(values, start, m, centre, factor, x, largest)
+        end = min(start + CHUNK, n)
+        m = end - start
         nearest[:] = np.inf
         second[:] = np.inf
         best[:] = 0
+        rows = _rows(values, 0, start, end)
         for c in range(0, places.shape[0], CLASSES):
-            total[:] = halves[c]
-            further[:] = halves[c + 1]
+            if not by_steps and n_bands <= BANDS:
+                _tell_by_six(
+                    rows, m, places[c], places[c + 1], starts[c], starts[c + 1], told[c],
+                    told[c + 1], nearest, second, best,
+                )  # fmt: skip
+                continue
+            total[:] = starts[c]
+            further[:] = starts[c + 1]
             if by_steps:
-                _add_steps(x, m, places[c], n_bands, total)
-                _add_steps(x, m, places[c + 1], n_bands, further)
+                _add_steps(values, start, m, places[c], factor, total)
+                _add_steps(values, start, m, places[c + 1], factor, further)
             else:
-                for b in range(0, places.shape[1], BANDS):
-                    _take_products(x, b, m, places[c], places[c + 1], total, further)
-            _keep_nearest(total, further, m, told[c], told[c + 1], nearest, second, best)
-        # A sum of n terms is no further from what it should be than n + 8 roundings of the largest,
-        # and what the centre's own rounding moves.
-        side = _greatest(largest, m) + reach
-        rounded = ROUNDING * n_bands * ((n_bands + 8) * side + 4 * offset)
-        away = float32(2 * rounded * (1.0 if by_steps else side))
-        n_sure, found = 0, out[start : start + m]
+                for b in range(0, n_bands, BANDS):
+                    part = _rows(values, b, start, end)
+                    _take_products(part, m, b, places[c], places[c + 1], total, further)
+            _keep_nearest(total, further, m, told[c : c + 2], nearest, second, best)
+        size, length = most, 0.0
+        for b in range(n_bands):
+            largest.view(np.int32)[b] = _greatest(bits[b][start:end], int32(0))
+            size += weights[b] * largest[b]
+            length += ((largest[b] + abs(centre[b])) * factor[b]) ** 2
+        # A sum of n terms is no further from what it should be than n + 8 roundings of the largest.
+        away = 2 * ROUNDING * (n_bands + 8) * size
+        n_sure, found, apart = 0, out[start:end], float32(away)
         for p in range(m):
-            n_sure += int32(1) if second[p] - nearest[p] > away else int32(0)
+            n_sure += int32(1) if second[p] - nearest[p] > apart else int32(0)
             found[p] = uint16(best[p])
         if n_sure == m and not limited:
             continue
-        _set_lengths(x, m, n_bands, total)
-        for p in range(m):
-            far = float64(nearest[p]) if by_steps else float64(total[p]) + 2 * nearest[p]
-            limit = limits[found[p]]
-            if not (second[p] - nearest[p] > away and abs(far - limit) > away):
-                found[p] = _exactly(
-                    values, start + p, centre, factor, means, by_steps, codes, limits
-                )
-            elif far > limit:
-                found[p] = UNCLASSIFIED_CODE
+        far_away = away
+        if limited and not by_steps:
+            _set_lengths(values, start, m, centre, factor, total)
+            far_away = 2 * (away + ROUNDING * (n_bands + 8) * length)
+        _keep_exact(
+            values, start, m, apart, far_away, total, nearest, second, centre, factor, means,
+            by_steps, codes, limits, limited, found,
+        )  # fmt: skip

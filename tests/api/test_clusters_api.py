@@ -338,3 +338,23 @@ def test_clusters_of_two_runs_are_matched_by_their_pixels(
     assert made.status_code == 201, made.text
     differs = codes_of(made.json()["id"])
     assert (differs == 1).sum() == alike
+
+
+def test_every_pixel_is_looked_at_in_the_end(client: TestClient, small_study: SmallStudy) -> None:
+    """The run tells all of the map's pixels; what is shown live stays with a sample."""
+    s = small_study
+    settings = {"n_clusters": 4, "n_sampled": 500, "every_pixel": True, "least_change": 0.0}
+    found = live(client, s, id="k-means", settings=settings)
+    assert found["problem"] is None and found["n_sampled"] == 500
+    run = done(client, s, client.post(
+        f"/api/studies/{s.id}/cluster-runs", json=order(s, settings=settings)
+    ))  # fmt: skip
+    told, codes = told_of(client, run["layer_id"]), codes_of(run["layer_id"])
+    assert told["n_sampled"] == told["n_usable"] == (codes > 0).sum()
+    pixels = [int((codes == one["code"]).sum()) for one in told["clusters"]]
+    assert pixels == sorted(pixels, reverse=True)
+    assert "over every pixel" in " ".join(run["log"])
+    medians = json.dumps({"id": "k-means", "settings": settings | {"distance": "manhattan"}})
+    query = {"scene_id": s.scene_id, "roles": ",".join(ROLES), "method": medians}
+    bad = client.get(f"/api/studies/{s.id}/clusters", params=query)
+    assert bad.status_code == 422 and "cannot be added up" in bad.json()["detail"]

@@ -44,7 +44,7 @@ def make_clusters(run: Run) -> None:
     scene = open_layer(scene_id, "work")
     title = free_title(run.study_id, f"Clusters of {layer_record(scene_id).title}")
     sentence = f"{len(found.groups.sizes)} clusters of {layer_record(scene_id).title}, found by " \
-        f"{small(order.spec.title)} on {found.sample.n} pixels"  # fmt: skip
+        f"{small(order.spec.title)} on {found.n_looked_at} pixels"  # fmt: skip
     stored = found.stored(scene, sentence)
     content = write_classifier(stored)
     # Numbers make no pixels: the map can be made before the clustering is recorded and has one.

@@ -105,6 +105,11 @@ class Found:
             for i, colour in enumerate(cluster_colours(len(sizes)))
         ]
 
+    @property
+    def n_looked_at(self) -> int:
+        """Pixels: the sample's, or all of the scene's where it went on."""
+        return int(self.groups.sizes.sum())
+
     def stored(self, scene: Raster, sentence: str) -> StoredClassifier:
         """As a classifier whose classes were found."""
         order, groups = self.order, self.groups
@@ -129,8 +134,8 @@ class Found:
                 version=order.spec.version,
                 settings=order.settings.model_dump(mode="json"),
                 seed=order.seed,
-                n_sampled=self.sample.n,
-                n_usable=self.sample.n_usable,
+                n_sampled=self.n_looked_at,
+                n_usable=max(self.n_looked_at, self.sample.n_usable),
                 sizes=tuple(int(n) for n in groups.sizes),
                 rounds=groups.rounds,
             ),
@@ -156,6 +161,7 @@ def find_clusters(order: ClusterOrder, most: int | None = None, watch: Watch = U
         order.seed,
         mixed_units=has_mixed_units(scene, order.roles),
         known=known_means(order),
+        scene=open_layer(order.scene_id, "work") if most is None else None,
         watch=watch,
     )
     return Found(order, sample, groups)

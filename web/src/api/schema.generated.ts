@@ -2948,7 +2948,7 @@ export interface components {
     schemas: {
         /**
          * AccuracyOut
-         * @description Rows as mapped, columns as found on the ground; ``codes`` tell them apart, in ``points``, too.
+         * @description Rows as mapped, columns as found on the ground; ``codes`` tell them apart, in ``points`` too;
          *     ``own_codes``: the map's, and the scheme's of a class that the map has not itself.
          */
         AccuracyOut: {

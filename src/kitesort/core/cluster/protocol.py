@@ -4,6 +4,8 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Literal
 
+import numpy as np
+import numpy.typing as npt
 from pydantic import Field
 
 from kitesort.core.engine import Watch
@@ -42,6 +44,11 @@ class ClusteringSettings(Settings):
         "the map.",
     )
 
+    @property
+    def looks_at_every(self) -> bool:
+        """Whether every pixel is looked at after those that were drawn."""
+        return False
+
 
 class CountedSettings(ClusteringSettings):
     """Of methods that are told how many clusters to find."""
@@ -55,12 +62,16 @@ class CountedSettings(ClusteringSettings):
     )
 
 
+Sizes = npt.NDArray[np.int64]
+
+
 @dataclass(frozen=True)
 class Partition:
     """What a method found: centres (clusters, bands) on the sample's scale; of a mixture also
     covariances (clusters, bands, bands) there, weights (clusters,), which sum to one, and how many
     numbers of the covariances are ``n_free`` to be chosen. ``rounds`` tells in words what was done
-    in each; ``distance``: by which a pixel's cluster is the nearest.
+    in each; ``distance``: by which a pixel's cluster is the nearest; ``sizes`` (clusters,): pixels
+    of each, where more of them were looked at than the sample's.
     """
 
     centres: Float64Array
@@ -69,19 +80,37 @@ class Partition:
     n_free: int = 0
     rounds: tuple[str, ...] = ()
     distance: Distance = "euclidean"
+    sizes: Sizes | None = None
+
+
+@dataclass(frozen=True)
+class Moved:
+    """Centres (clusters, bands) that rest, or have moved as often as they may, pixels (clusters,)
+    of each, and after how many rounds."""
+
+    centres: Float64Array
+    sizes: Sizes
+    rounds: int
+    settled: bool
 
 
 # Pixels (n, bands) on one scale, settings, seed, means of known classes on that scale, watch.
 Fit = Callable[[Float64Array, Settings, int, Float64Array | None, Watch], Partition]
+
+# Moves centres on over every pixel of the scene: at most so many rounds, until at most a share of
+# the pixels changes its cluster.
+MoveOn = Callable[[Float64Array, int, float], Moved]
+GoOn = Callable[[Partition, Settings, MoveOn], Partition]
 
 
 @dataclass(frozen=True)
 class ClusteringSpec:
     """A clustering method as it appears in the API, the form, the recipe and the guide.
 
-    ``draws``: whether the seed may change anything. ``counted``: whether it is told how many
-    clusters to find. ``judged_by``: what speaks for a number of clusters, the variance ratio or the
-    information criterion.
+    ``go_on``: what becomes of what was found on a sample when every pixel is looked at, of methods
+    that can. ``draws``: whether the seed may change anything. ``counted``: whether it is told how
+    many clusters to find. ``judged_by``: what speaks for a number of clusters, the variance ratio
+    or the information criterion.
     """
 
     id: str
@@ -91,6 +120,7 @@ class ClusteringSpec:
     source: str
     settings: type[ClusteringSettings]
     fit: Fit
+    go_on: GoOn | None = None
     draws: bool = False
     judged_by: Literal["ratio", "criterion"] = "ratio"
 

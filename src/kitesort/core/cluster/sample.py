@@ -8,7 +8,7 @@ import numpy.typing as npt
 from kitesort.core.cluster.protocol import FEWEST_PIXELS
 from kitesort.core.engine import UNWATCHED, Watch
 from kitesort.core.errors import InputError, TooFewPixelsError
-from kitesort.core.raster.protocol import BoolArray, Raster
+from kitesort.core.raster.protocol import Block, BoolArray, Raster
 from kitesort.core.raster.sample import sampled_blocks
 
 DRAWN_FROM = 4  # times as many pixels are read, so that they do not lie in a few windows only
@@ -67,9 +67,7 @@ def read_sample(
     values, rows, cols = [np.empty((0, len(roles)), np.float32)], [], []
     for window, block, inside in blocks:
         watch.require_wanted()
-        usable = block.valid & inside
-        if zero_is_fill:
-            usable &= (block.values != 0).any(axis=0)
+        usable = usable_pixels(block, zero_is_fill) & inside
         row, col = np.nonzero(usable)
         values.append(block.values[:, row, col].T)
         rows.append(row + window.row)
@@ -83,6 +81,11 @@ def read_sample(
         found, np.concatenate(rows), np.concatenate(cols), roles, len(found), exact
     )
     return sample.drawn(most)
+
+
+def usable_pixels(block: Block, zero_is_fill: bool) -> BoolArray:
+    """Pixels (rows, cols) that have a value in every band, and are no fill."""
+    return block.valid & (block.values != 0).any(axis=0) if zero_is_fill else block.valid
 
 
 def require_enough(n: int) -> None:

@@ -1,11 +1,17 @@
 """K-means."""
 
+from dataclasses import replace
 from typing import Literal
 
-from pydantic import Field
+from pydantic import Field, model_validator
 
 from kitesort.core.cluster.methods._lloyd import settle_best
-from kitesort.core.cluster.protocol import ClusteringSpec, CountedSettings, Partition
+from kitesort.core.cluster.protocol import (
+    ClusteringSpec,
+    CountedSettings,
+    MoveOn,
+    Partition,
+)
 from kitesort.core.engine import Watch
 from kitesort.core.group_statistics import Float64Array
 from kitesort.core.settings import Settings, titled
@@ -42,6 +48,25 @@ class KMeansSettings(CountedSettings):
         description="It ends when at most this share of the pixels changes its cluster in a round.",
         json_schema_extra={"step": 0.001},
     )
+    every_pixel: bool = Field(
+        False,
+        title="Every pixel in the end",
+        description="When the whole scene is clustered, the centres go on moving over all of its "
+        "pixels. The scene is read in every round, and clusters are seldom others.",
+    )
+
+    @model_validator(mode="after")
+    def _medians_are_no_sums(self) -> "KMeansSettings":
+        if self.every_pixel and self.distance == "manhattan":
+            raise ValueError(
+                "every pixel goes with Euclidean distances; with the others centres are medians, "
+                "which cannot be added up block by block"
+            )
+        return self
+
+    @property
+    def looks_at_every(self) -> bool:
+        return self.every_pixel
 
 
 def fit(
@@ -60,9 +85,20 @@ def fit(
         least_change=settings.least_change,
         watch=watch,
     )
-    end = "at rest" if rest.settled else "still moving"
-    said = f"{rest.rounds} round{'s' * (rest.rounds > 1)}, {end}"
+    said = _words(rest.rounds, rest.settled)
     return Partition(rest.centres, rounds=(said,), distance=settings.distance)
+
+
+def go_on(found: Partition, settings: Settings, move_on: MoveOn) -> Partition:
+    """The same rounds over every pixel, from where the sample's ended."""
+    assert isinstance(settings, KMeansSettings)
+    moved = move_on(found.centres, settings.iterations, settings.least_change)
+    said = f"then {_words(moved.rounds, moved.settled)}, over every pixel"
+    return replace(found, centres=moved.centres, sizes=moved.sizes, rounds=(*found.rounds, said))
+
+
+def _words(rounds: int, settled: bool) -> str:
+    return f"{rounds} round{'s' * (rounds > 1)}, {'at rest' if settled else 'still moving'}"
 
 
 SPEC = ClusteringSpec(
@@ -73,5 +109,6 @@ SPEC = ClusteringSpec(
     source="Lloyd 1982; MacQueen 1967",
     settings=KMeansSettings,
     fit=fit,
+    go_on=go_on,
     draws=True,
 )

@@ -127,6 +127,8 @@ def test_scheme_files_hold_large_codes(client: TestClient, small_study: SmallStu
     assert "unclassified" in client.patch(
         f"/api/classes/{s.class_ids[1]}", json={"code": 255}
     ).json()["detail"]  # fmt: skip
+    classes = client.get(f"/api/studies/{s.id}/classes").json()
+    assert [c["name"] for c in classes] == list(NAMES.values()), "each keeps its place"
     content = client.get(f"/api/studies/{s.id}/classes.csv").content
     other = client.post("/api/studies", json={"name": "Other"}).json()["id"]
     taken = client.post(

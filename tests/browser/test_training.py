@@ -146,7 +146,14 @@ def test_the_scheme_is_put_in_order(study_page: StudyPage) -> None:
     page.get_by_role("button", name="Move Reedbed up").click()
     expect(rows.nth(2)).to_have_accessible_name("Reedbed")
     page.get_by_label("Pasture is reported under").select_option("Barley")
-    page.get_by_label("Code of Shingle").fill("40")
+    code = page.get_by_label("Code of Shingle")
+    code.fill("")
+    code.press_sequentially("255")
+    expect(page.get_by_role("alert").filter(has_text="not 255")).to_be_visible()
+    code.fill("")
+    code.press_sequentially("3311")  # its beginnings are codes, too, and some are taken
+    code.press("Enter")
+    expect(rows.nth(7)).to_have_accessible_name("Shingle")
     page.get_by_role("button", name="Merge Built-up into another class").click()
     page.get_by_label("Merge Built-up into", exact=True).select_option("Shingle")
     expect(rows).to_have_count(8)
@@ -157,7 +164,7 @@ def test_the_scheme_is_put_in_order(study_page: StudyPage) -> None:
     assert [c["name"] for c in classes][:4] == ["Tidal water", "Mudflat", "Reedbed", "Salt marsh"]
     by_name = {c["name"]: c for c in classes}
     assert by_name["Pasture"]["parent_id"] == by_name["Barley"]["id"]
-    assert by_name["Shingle"]["code"] == 40
+    assert by_name["Shingle"]["code"] == 3311
     page.keyboard.press("Escape")
     expect(study_page.pane(0)).to_be_visible()
 

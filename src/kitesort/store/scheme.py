@@ -92,6 +92,8 @@ def update_class(class_id: int, changes: dict[str, Any]) -> LandClass:
         others = [c for c in list_classes(old.study_id) if c.id != class_id]
         values = _checked(changes, others)
         _require_two_levels([*others, old.model_copy(update=values)])
+        if "code" in values and old.position is None:
+            values["position"] = old.code  # it keeps its place where the order goes by codes
         before = {key: getattr(old, key) for key in values}
         edits = [Change("class", class_id, before, values)]
         if "code" in values:

@@ -11,19 +11,21 @@ interface Props {
   readonly placeholder?: string;
   /** What is wrong with a number that is not good. */
   readonly problem?: string;
+  /** Taken when the field is left, or with Enter: where the first digits mean something else. */
+  readonly whenLeft?: boolean;
   readonly onNumber: (value: number) => void;
   /** What an empty field means; without it, empty is wrong. */
   readonly onEmpty?: () => void;
 }
 
-/** A number that is taken as soon as it is good; what is being typed is never overwritten. */
+/** A number that is taken as soon as it is good, or when it is left; what is being typed is never
+ * overwritten. */
 export function NumberField(props: Props) {
-  const { label, value, isGood = () => true, step = "any", width = "5.5rem" } = props;
+  const { label, value, isGood = () => true, step = "any", width = "5.5rem", whenLeft } = props;
   const [text, setText] = useState<string | null>(null);
   const shown = text ?? (value === null ? "" : String(value));
   const wrong = shown === "" ? props.onEmpty === undefined : !isNumber(shown, isGood);
   const tell = (next: string) => {
-    setText(next);
     if (next === "") props.onEmpty?.();
     else if (isNumber(next, isGood)) props.onNumber(Number(next));
   };
@@ -39,17 +41,28 @@ export function NumberField(props: Props) {
       title={label}
       placeholder={props.placeholder}
       value={shown}
-      onChange={(event) => tell(event.currentTarget.value)}
-      onBlur={() => setText(null)}
+      onChange={({ currentTarget }) => {
+        setText(currentTarget.value);
+        if (!whenLeft) tell(currentTarget.value);
+      }}
+      onKeyDown={({ key, currentTarget }) => {
+        if (key === "Enter" && whenLeft) currentTarget.blur();
+      }}
+      onBlur={() => {
+        if (whenLeft && text !== null) tell(text);
+        setText(null);
+      }}
     />
   );
-  if (!wrong || props.problem === undefined) return input;
+  if (props.problem === undefined) return input;
   return (
     <Box>
       {input}
-      <Text color="warmText" role="alert">
-        {props.problem}
-      </Text>
+      {wrong && (
+        <Text color="warmText" role="alert">
+          {props.problem}
+        </Text>
+      )}
     </Box>
   );
 }

@@ -1,4 +1,4 @@
-import { Text } from "@chakra-ui/react";
+import { Box, Text } from "@chakra-ui/react";
 
 import type { Accuracy, Proportion } from "../../api/types";
 import { ClassTable } from "../../shared/ClassTable";
@@ -29,11 +29,11 @@ export function ClassAccuracy({ accuracy }: { readonly accuracy: Accuracy }) {
 
 function Share({ value }: { readonly value: Proportion | undefined }) {
   return (
-    <>
+    <Box whiteSpace="nowrap">
       {formatPercent(value?.value ?? null, 0)}
       <Text as="span" display="inline-block" minW="4.6rem" color="quiet" fontSize="0.92rem">
         {value && shortInterval(value)}
       </Text>
-    </>
+    </Box>
   );
 }

@@ -1,4 +1,4 @@
-import { chakra, Flex, IconButton, Input, Text } from "@chakra-ui/react";
+import { Box, chakra, Flex, IconButton, Input, Text } from "@chakra-ui/react";
 import { ChevronDown, ChevronUp, GripVertical } from "lucide-react";
 
 import { useUpdateClass } from "../../../api/queries/edits";
@@ -53,11 +53,13 @@ export function SchemeRow({ row, classes, nSites, place, drag, onMove }: Props) 
           <ChevronDown />
         </Arrow>
       </Flex>
-      <CodeField
-        key={code}
-        row={row}
-        taken={classes.filter((one) => one.id !== id).map((one) => one.code)}
-      />
+      <Box width="5.4rem" flex="none">
+        <CodeField
+          key={code}
+          row={row}
+          taken={classes.filter((one) => one.id !== id).map((one) => one.code)}
+        />
+      </Box>
       <Input
         key={`colour ${colour}`}
         type="color"
@@ -112,10 +114,12 @@ function CodeField({ row, taken }: { readonly row: LandClass; readonly taken: nu
   return (
     <NumberField
       label={`Code of ${row.name}`}
-      width="4.6rem"
+      width="100%"
       step={1}
       value={row.code}
+      whenLeft
       isGood={(code) => isClassCode(code) && !taken.includes(code)}
+      problem="1 to 65 535, not 255, each once"
       onNumber={(code) => {
         if (code !== row.code) update.mutate({ id: row.id, code });
       }}

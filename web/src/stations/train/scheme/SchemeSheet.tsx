@@ -38,7 +38,7 @@ export function SchemeSheet({ onClose }: { readonly onClose: () => void }) {
           <Text width="4.6rem" flex="none">
             Order
           </Text>
-          <Text width="4rem" flex="none">
+          <Text width="5.4rem" flex="none">
             Code
           </Text>
           <Text width="3rem" flex="none">

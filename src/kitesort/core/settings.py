@@ -92,12 +92,12 @@ def describe_invalid(error: ValueError, model: type[BaseModel] | None = None) ->
     if details is None:
         return str(error)
     first = details()[0]
-    names = [str(part).replace("_", " ") for part in first["loc"]] or ["the settings"]
+    names = [str(part).replace("_", " ") for part in first["loc"]]
     field = model.model_fields.get(str(first["loc"][0])) if model and first["loc"] else None
     if field and field.title:
         names[0] = field.title
     message = first["msg"].removeprefix("Value error, ").lower()
-    return f"{'.'.join(names)}: {message}."
+    return f"{'.'.join(names)}: {message}." if names else f"{message}."
 
 
 def require_odd(side: int) -> int:

@@ -1,6 +1,7 @@
-import { Box, CloseButton, Dialog, Flex, Kbd, Portal, Switch, Text } from "@chakra-ui/react";
+import { Box, CloseButton, Dialog, Flex, Kbd, Portal, Text } from "@chakra-ui/react";
 
 import { useKeyStore } from "../shared/keyStore";
+import { OnOff } from "../shared/OnOff";
 import { useTheme } from "./useTheme";
 
 interface Props {
@@ -98,8 +99,8 @@ export function HelpSheet({ onClose }: Props) {
                 </Box>
               ))}
               <Flex mt="4" gap="6">
-                <Choice label="Dark theme" on={dark} onChange={setDark} />
-                <Choice
+                <OnOff label="Dark theme" on={dark} onChange={setDark} />
+                <OnOff
                   label="Letters and numbers alone are keys"
                   on={single}
                   onChange={setSingle}
@@ -113,21 +114,5 @@ export function HelpSheet({ onClose }: Props) {
         </Dialog.Positioner>
       </Portal>
     </Dialog.Root>
-  );
-}
-
-interface ChoiceProps {
-  readonly label: string;
-  readonly on: boolean;
-  readonly onChange: (on: boolean) => void;
-}
-
-function Choice({ label, on, onChange }: ChoiceProps) {
-  return (
-    <Switch.Root checked={on} onCheckedChange={(details) => onChange(details.checked)}>
-      <Switch.HiddenInput />
-      <Switch.Control />
-      <Switch.Label>{label}</Switch.Label>
-    </Switch.Root>
   );
 }

@@ -1,5 +1,6 @@
-import { Input, NativeSelect, NumberInput, Switch } from "@chakra-ui/react";
+import { Input, NativeSelect, NumberInput } from "@chakra-ui/react";
 
+import { OnOff } from "../shared/OnOff";
 import type { FieldSchema } from "./SchemaForm";
 
 interface Props {
@@ -28,15 +29,7 @@ export function SchemaInput({ field, value, onChange }: Props) {
     );
   }
   if (field.type === "boolean") {
-    return (
-      <Switch.Root
-        checked={value === true}
-        onCheckedChange={(details) => onChange(details.checked)}
-      >
-        <Switch.HiddenInput />
-        <Switch.Control />
-      </Switch.Root>
-    );
+    return <OnOff on={value === true} onChange={onChange} />;
   }
   if (field.type === "string") {
     return (

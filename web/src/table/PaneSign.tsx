@@ -45,7 +45,9 @@ function useWords(index: PaneIndex, { again, stale, outside }: TileState): strin
   if (top.kind === "live" && training?.live.version === null) {
     return training.live.pending ? "Being trained …" : "No class map yet.";
   }
-  if (top.kind === "clusters" && clusters?.version === null) return "No clusters yet.";
+  if (top.kind === "clusters" && clusters && clusters.problem !== null) {
+    return clusters.version === null ? "No clusters yet." : "Still the clusters from before.";
+  }
   if (again) return "Part of the picture could not be loaded.";
   if (stale) return "Being drawn anew …";
   return outside ? "This layer does not reach here." : null;

@@ -1,6 +1,7 @@
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 
 import { body, client } from "../client";
+import { Problem } from "../problem";
 import type { components } from "../schema.generated";
 import { useEdit } from "./edits";
 import { keys } from "./keys";
@@ -13,6 +14,18 @@ export function useClusterings() {
   });
 }
 
+type Found = components["schemas"]["LiveClustersOut"];
+
+const NONE: Found = {
+  version: null,
+  problem: null,
+  clusters: [],
+  rounds: [],
+  n_sampled: 0,
+  n_usable: 0,
+  exact: true,
+};
+
 interface LiveOrder {
   sceneId: number;
   roles: readonly string[];
@@ -20,24 +33,36 @@ interface LiveOrder {
   method: string;
 }
 
-/** Clusters as they are found on few pixels; the ones before stay until the next are there. */
+/** Clusters as they are found on few pixels; the ones before stay until the next are there, and
+ * where there can be none, beside the sentence that says why. */
 export function useFoundClusters(studyId: number, order: LiveOrder, enabled: boolean) {
   const { sceneId, roles, method } = order;
+  const queries = useQueryClient();
+  const former = keys.formerClusters(studyId, sceneId);
   return useQuery({
     queryKey: keys.liveClusters(studyId, order),
     enabled,
     placeholderData: keepPreviousData,
     staleTime: Infinity,
-    queryFn: () =>
-      body(
-        client.GET("/api/studies/{study_id}/clusters", {
-          params: {
-            path: { study_id: studyId },
-            query: { scene_id: sceneId, roles: roles.join(","), method },
-          },
-        }),
-      ),
+    queryFn: async () => {
+      const answer = client.GET("/api/studies/{study_id}/clusters", {
+        params: {
+          path: { study_id: studyId },
+          query: { scene_id: sceneId, roles: roles.join(","), method },
+        },
+      });
+      const found = await body(answer).catch(withoutClusters);
+      if (found.problem === null) queries.setQueryData(former, found);
+      else return { ...(queries.getQueryData<Found>(former) ?? found), problem: found.problem };
+      return found;
+    },
   });
+}
+
+/** Settings that exclude one another are no failure, but a sentence. */
+function withoutClusters(error: unknown): Found {
+  if (!(error instanceof Problem && error.code === "bad-settings")) throw error;
+  return { ...NONE, problem: error.message };
 }
 
 /** A kept map of clusters: each with its size, spectrum, places and class. */

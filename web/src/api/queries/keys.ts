@@ -33,6 +33,7 @@ export const keys = {
   tidied: (layerId: number, steps: unknown) => ["map", layerId, "tidied", steps] as const,
   clusterings: ["clusterings"] as const,
   liveClusters: (id: number, order: unknown) => ["study", id, "clusters", order] as const,
+  formerClusters: (id: number, sceneId: number) => ["former-clusters", id, sceneId] as const,
   clusterMap: (id: number, layerId: number) => ["study", id, "cluster-map", layerId] as const,
   clusterMaps: (id: number) => ["study", id, "cluster-map"] as const,
   rounds: (classifierId: number) => ["classifier", classifierId, "rounds"] as const,

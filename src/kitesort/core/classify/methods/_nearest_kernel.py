@@ -143,26 +143,59 @@ def _take_products(rows, m, b, mean, other, total, further):  # type: ignore[no-
         further[p] = further[p] - a * y1 - c * y2 - d * y3 - e * y4 - f * y5 - g * y6
 
 
+@numba.njit(**FAST)
+def _take_in(distance, code, nearest, second, best):  # type: ignore[no-untyped-def]
+    """One more class: the nearest distance by then, the second nearest, and the code of the
+    nearest, as a number of the distances' own width, so that lanes need not part."""
+    is_less = distance < nearest
+    behind = nearest if is_less else distance
+    return (
+        distance if is_less else nearest,
+        behind if behind < second else second,
+        code if is_less else best,
+    )
+
+
 @numba.njit(**FAST, fastmath={"contract"})
-def _tell_by_six(rows, m, mean, other, first, next_one, one, two, nearest, second, best):  # type: ignore[no-untyped-def]
-    """As ``_take_products`` and ``_keep_nearest``, of six bands at most, in one go: it is most of
-    the work, and nothing is written down between."""
+def _tell_two(rows, m, c, places, starts, told, nearest, second, best):  # type: ignore[no-untyped-def]
+    """Take in two classes from c on of m pixels of six bands at most: what is most of the work is
+    done in one go, and nothing is written down between."""
     x1, x2, x3, x4, x5, x6 = rows
-    u, v, w, k, q, r = mean[0], mean[1], mean[2], mean[3], mean[4], mean[5]
-    a, c, d, e, f, g = other[0], other[1], other[2], other[3], other[4], other[5]
+    a1, a2, a3, a4, a5, a6 = places[c]
+    b1, b2, b3, b4, b5, b6 = places[c + 1]
+    a, b, one, two = starts[c], starts[c + 1], told[c], told[c + 1]
     for p in range(m):
         y1, y2, y3, y4, y5, y6 = x1[p], x2[p], x3[p], x4[p], x5[p], x6[p]
-        here = first - u * y1 - v * y2 - w * y3 - k * y4 - q * y5 - r * y6
-        there = next_one - a * y1 - c * y2 - d * y3 - e * y4 - f * y5 - g * y6
-        n, s = nearest[p], second[p]
-        low = here if here < there else there
-        high = there if here < there else here
-        which = one if here < there else two
-        behind = n if low < n else low
-        behind = behind if behind < high else high
-        second[p] = behind if behind < s else s
-        nearest[p] = low if low < n else n
-        best[p] = which if low < n else best[p]
+        n, s, k = nearest[p], second[p], best[p]
+        away = a - a1 * y1 - a2 * y2 - a3 * y3 - a4 * y4 - a5 * y5 - a6 * y6
+        n, s, k = _take_in(away, one, n, s, k)
+        away = b - b1 * y1 - b2 * y2 - b3 * y3 - b4 * y4 - b5 * y5 - b6 * y6
+        n, s, k = _take_in(away, two, n, s, k)
+        nearest[p], second[p], best[p] = n, s, k
+
+
+@numba.njit(**FAST, fastmath={"contract"})
+def _tell_four(rows, m, c, places, starts, told, nearest, second, best):  # type: ignore[no-untyped-def]
+    """The same of four: each pixel is loaded half as often."""
+    x1, x2, x3, x4, x5, x6 = rows
+    a1, a2, a3, a4, a5, a6 = places[c]
+    b1, b2, b3, b4, b5, b6 = places[c + 1]
+    c1, c2, c3, c4, c5, c6 = places[c + 2]
+    d1, d2, d3, d4, d5, d6 = places[c + 3]
+    a, b, e, d = starts[c], starts[c + 1], starts[c + 2], starts[c + 3]
+    one, two, three, four = told[c], told[c + 1], told[c + 2], told[c + 3]
+    for p in range(m):
+        y1, y2, y3, y4, y5, y6 = x1[p], x2[p], x3[p], x4[p], x5[p], x6[p]
+        n, s, k = nearest[p], second[p], best[p]
+        away = a - a1 * y1 - a2 * y2 - a3 * y3 - a4 * y4 - a5 * y5 - a6 * y6
+        n, s, k = _take_in(away, one, n, s, k)
+        away = b - b1 * y1 - b2 * y2 - b3 * y3 - b4 * y4 - b5 * y5 - b6 * y6
+        n, s, k = _take_in(away, two, n, s, k)
+        away = e - c1 * y1 - c2 * y2 - c3 * y3 - c4 * y4 - c5 * y5 - c6 * y6
+        n, s, k = _take_in(away, three, n, s, k)
+        away = d - d1 * y1 - d2 * y2 - d3 * y3 - d4 * y4 - d5 * y5 - d6 * y6
+        n, s, k = _take_in(away, four, n, s, k)
+        nearest[p], second[p], best[p] = n, s, k
 
 
 @numba.njit(**FAST)
@@ -175,20 +208,11 @@ def _add_steps(values, start, m, place, factor, total):  # type: ignore[no-untyp
 
 
 @numba.njit(**FAST)
-def _keep_nearest(total, further, m, told, nearest, second, best):  # type: ignore[no-untyped-def]
-    """Take in how far two more classes are: the nearest, the second nearest, and the code of the
-    nearest, as a number of the distances' own width, so that lanes need not part."""
-    one, two = told[0], told[1]
+def _keep_nearest(total, further, m, one, two, nearest, second, best):  # type: ignore[no-untyped-def]
+    """Take in two classes whose distances are written down."""
     for p in range(m):
-        here, there, n, s = total[p], further[p], nearest[p], second[p]
-        low = here if here < there else there
-        high = there if here < there else here
-        which = one if here < there else two
-        behind = n if low < n else low
-        behind = behind if behind < high else high
-        second[p] = behind if behind < s else s
-        nearest[p] = low if low < n else n
-        best[p] = which if low < n else best[p]
+        n, s, k = _take_in(total[p], one, nearest[p], second[p], best[p])
+        nearest[p], second[p], best[p] = _take_in(further[p], two, n, s, k)
 
 
 @numba.njit(**FAST)
@@ -233,24 +257,24 @@ def _classify(  # type: ignore[no-untyped-def]
         nearest[:] = np.inf
         second[:] = np.inf
         best[:] = 0
-        rows = _rows(values, 0, start, end)
-        for c in range(0, places.shape[0], CLASSES):
-            if not by_steps and n_bands <= BANDS:
-                _tell_by_six(
-                    rows, m, places[c], places[c + 1], starts[c], starts[c + 1], told[c],
-                    told[c + 1], nearest, second, best,
-                )  # fmt: skip
-                continue
-            total[:] = starts[c]
-            further[:] = starts[c + 1]
-            if by_steps:
-                _add_steps(values, start, m, places[c], factor, total)
-                _add_steps(values, start, m, places[c + 1], factor, further)
-            else:
-                for b in range(0, n_bands, BANDS):
-                    part = _rows(values, b, start, end)
-                    _take_products(part, m, b, places[c], places[c + 1], total, further)
-            _keep_nearest(total, further, m, told[c : c + 2], nearest, second, best)
+        if by_steps or n_bands > BANDS:
+            for c in range(0, places.shape[0], CLASSES):
+                total[:] = starts[c]
+                further[:] = starts[c + 1]
+                if by_steps:
+                    _add_steps(values, start, m, places[c], factor, total)
+                    _add_steps(values, start, m, places[c + 1], factor, further)
+                else:
+                    for b in range(0, n_bands, BANDS):
+                        part = _rows(values, b, start, end)
+                        _take_products(part, m, b, places[c], places[c + 1], total, further)
+                _keep_nearest(total, further, m, told[c], told[c + 1], nearest, second, best)
+        else:
+            rows, fours = _rows(values, 0, start, end), places.shape[0] // 4 * 4
+            for c in range(0, fours, 4):
+                _tell_four(rows, m, c, places, starts, told, nearest, second, best)
+            if fours < places.shape[0]:
+                _tell_two(rows, m, fours, places, starts, told, nearest, second, best)
         size, length = most, 0.0
         for b in range(n_bands):
             largest.view(np.int32)[b] = _greatest(bits[b][start:end], int32(0))

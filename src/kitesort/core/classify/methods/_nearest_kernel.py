@@ -216,6 +216,34 @@ def _keep_nearest(total, further, m, one, two, nearest, second, best):  # type: 
 
 
 @numba.njit(**FAST)
+def _tell_at_once(rows, m, places, starts, told, nearest, second, best):  # type: ignore[no-untyped-def]
+    """All classes, of m pixels of six bands at most."""
+    fours = places.shape[0] // 4 * 4
+    for c in range(0, fours, 4):
+        _tell_four(rows, m, c, places, starts, told, nearest, second, best)
+    if fours < places.shape[0]:
+        _tell_two(rows, m, fours, places, starts, told, nearest, second, best)
+
+
+@numba.njit(**FAST)
+def _tell_in_parts(  # type: ignore[no-untyped-def]
+    values, start, m, places, starts, told, factor, by_steps, total, further, nearest, second, best
+):
+    """All classes, of m pixels of any number of bands, or by steps."""
+    for c in range(0, places.shape[0], CLASSES):
+        total[:] = starts[c]
+        further[:] = starts[c + 1]
+        if by_steps:
+            _add_steps(values, start, m, places[c], factor, total)
+            _add_steps(values, start, m, places[c + 1], factor, further)
+        else:
+            for b in range(0, factor.size, BANDS):
+                part = _rows(values, b, start, start + m)
+                _take_products(part, m, b, places[c], places[c + 1], total, further)
+        _keep_nearest(total, further, m, told[c], told[c + 1], nearest, second, best)
+
+
+@numba.njit(**FAST)
 def _keep_exact(  # type: ignore[no-untyped-def]
     values, start, m, away, far_away, lengths, nearest, second, centre, factor, means, by_steps,
     codes, limits, limited, found,
@@ -258,23 +286,13 @@ def _classify(  # type: ignore[no-untyped-def]
         second[:] = np.inf
         best[:] = 0
         if by_steps or n_bands > BANDS:
-            for c in range(0, places.shape[0], CLASSES):
-                total[:] = starts[c]
-                further[:] = starts[c + 1]
-                if by_steps:
-                    _add_steps(values, start, m, places[c], factor, total)
-                    _add_steps(values, start, m, places[c + 1], factor, further)
-                else:
-                    for b in range(0, n_bands, BANDS):
-                        part = _rows(values, b, start, end)
-                        _take_products(part, m, b, places[c], places[c + 1], total, further)
-                _keep_nearest(total, further, m, told[c], told[c + 1], nearest, second, best)
+            _tell_in_parts(
+                values, start, m, places, starts, told, factor, by_steps, total, further, nearest,
+                second, best,
+            )  # fmt: skip
         else:
-            rows, fours = _rows(values, 0, start, end), places.shape[0] // 4 * 4
-            for c in range(0, fours, 4):
-                _tell_four(rows, m, c, places, starts, told, nearest, second, best)
-            if fours < places.shape[0]:
-                _tell_two(rows, m, fours, places, starts, told, nearest, second, best)
+            rows = _rows(values, 0, start, end)
+            _tell_at_once(rows, m, places, starts, told, nearest, second, best)
         size, length = most, 0.0
         for b in range(n_bands):
             largest.view(np.int32)[b] = _greatest(bits[b][start:end], int32(0))

@@ -1,6 +1,7 @@
 """The nearest mean of each pixel: in single precision where that cannot err, else in double."""
 
 from dataclasses import dataclass
+from functools import cached_property
 
 import numba
 import numpy as np
@@ -18,33 +19,56 @@ FAST = {"nogil": True, "cache": True, "error_model": "numpy"}
 Float32Array = npt.NDArray[np.float32]
 
 
-def classify_nearest(
-    values: Float32Array,
-    centre: Float64Array,
-    factor: Float64Array,
-    means: Float64Array,
-    by_steps: bool,
-    codes: CodeArray,
-    furthest: Float64Array,
-) -> CodeArray:
-    """What ``decide`` makes of minus the squared distances of values (bands, n), less ``centre``
-    times ``factor``, to means (classes, bands): the code (n,) of the nearest, the first of equals;
-    255 beyond its ``furthest`` (classes,) distance, squared unless they are ``by_steps``.
+@dataclass(frozen=True)
+class NearestMeans:
+    """``means`` (classes, bands) of values less ``centre`` times ``factor``, and the ``codes`` of
+    pixels that are nearest to each; 255 beyond its ``furthest`` (classes,) distance, squared unless
+    they are ``by_steps``."""
 
-    Distances are worked out in single precision first, see ``_Terms``. Where the second nearest, or
-    the limit, is not further off than rounding can reach, the pixel is decided in double precision.
-    """
-    out = np.empty(values.shape[1], np.uint16)
-    terms = _terms_of(centre, factor, means, by_steps)
-    told = np.zeros(len(terms.starts), np.float32)
-    told[: len(codes)] = codes
-    limits = np.full(int(codes.max()) + 1, np.inf)
-    limits[codes] = furthest
-    _classify(
-        values, values.view(np.int32), terms.places, terms.starts, told, terms.weights, terms.most,
-        centre, factor, means, by_steps, codes, limits, out,
-    )  # fmt: skip
-    return out
+    centre: Float64Array
+    factor: Float64Array
+    means: Float64Array
+    by_steps: bool
+    codes: CodeArray
+    furthest: Float64Array
+
+    def classify(self, values: Float32Array) -> CodeArray:
+        """What ``decide`` makes of minus the squared distances of values (bands, n): the code (n,)
+        of the nearest mean, the first of equals.
+
+        Distances are worked out in single precision first, see ``_Terms``. Where the second
+        nearest, or the limit, is not further off than rounding can reach, the pixel is decided in
+        double precision.
+        """
+        out, terms = np.empty(values.shape[1], np.uint16), self._terms
+        _classify(
+            values, values.view(np.int32), terms.places, terms.starts, terms.told, terms.weights,
+            terms.most, self.centre, self.factor, self.means, self.by_steps, self.codes,
+            terms.limits, out,
+        )  # fmt: skip
+        return out
+
+    @cached_property
+    def _terms(self) -> "_Terms":
+        n_classes, n_bands = self.means.shape
+        shape = -(-n_classes // CLASSES) * CLASSES, -(-n_bands // BANDS) * BANDS
+        places, starts = np.zeros(shape, np.float32), np.full(shape[0], np.inf, np.float32)
+        told, limits = np.zeros(shape[0], np.float32), np.full(int(self.codes.max()) + 1, np.inf)
+        told[:n_classes], limits[self.codes] = self.codes, self.furthest
+        with np.errstate(over="ignore", invalid="ignore"):  # beyond single precision: double tells
+            exact, first, weights, most = self._steps() if self.by_steps else self._products()
+            places[:n_classes, :n_bands], starts[:n_classes] = exact, first
+        return _Terms(places, starts, told, weights, most, limits)
+
+    def _steps(self) -> tuple[Float64Array, Float64Array, Float64Array, float]:
+        exact, weights = self.means / self.factor + self.centre, np.abs(self.factor)
+        most = float((np.abs(exact).max(axis=0) * weights).sum())
+        return exact, np.zeros(len(exact)), weights, most
+
+    def _products(self) -> tuple[Float64Array, Float64Array, Float64Array, float]:
+        exact = self.means * self.factor
+        first = (self.means**2).sum(axis=1) / 2 + exact @ self.centre
+        return exact, first, np.abs(exact).max(axis=0), float(np.abs(first).max())
 
 
 @dataclass(frozen=True)
@@ -54,34 +78,17 @@ class _Terms:
     the products of x with its ``places`` (classes, bands); by steps, the sum of ``weights``
     (bands,) times what x is away from the places. ``starts`` (classes,): the former numbers, or 0.
     Both are filled up to whole groups of classes and bands: with classes infinitely far away, and
-    bands that weigh nothing.
+    bands that weigh nothing. ``told`` (classes,): the codes, ``limits``: the furthest by code.
 
     No partial sum is larger than ``most`` + Σ weight |x|, signs aside.
     """
 
     places: Float32Array
     starts: Float32Array
+    told: Float32Array
     weights: Float64Array
     most: float
-
-
-def _terms_of(
-    centre: Float64Array, factor: Float64Array, means: Float64Array, by_steps: bool
-) -> _Terms:
-    n_classes, n_bands = means.shape
-    shape = -(-n_classes // CLASSES) * CLASSES, -(-n_bands // BANDS) * BANDS
-    places, starts = np.zeros(shape, np.float32), np.full(shape[0], np.inf, np.float32)
-    with np.errstate(over="ignore", invalid="ignore"):  # beyond single precision: double decides
-        if by_steps:
-            exact, first = means / factor + centre, np.zeros(n_classes)
-            weights = np.abs(factor)
-            most = float((np.abs(exact).max(axis=0) * weights).sum())
-        else:
-            exact, first = means * factor, (means**2).sum(axis=1) / 2 + means @ (factor * centre)
-            weights = np.abs(exact).max(axis=0)
-            most = float(np.abs(first).max())
-        places[:n_classes, :n_bands], starts[:n_classes] = exact, first
-    return _Terms(places, starts, weights, most)
+    limits: Float64Array
 
 
 @numba.njit(**FAST)

@@ -2,6 +2,7 @@
 
 from collections.abc import Mapping
 from dataclasses import dataclass
+from functools import cached_property
 from typing import Any
 
 import numpy as np
@@ -16,7 +17,7 @@ from kitesort.core.classify.methods._learning import (
     no_limit,
     require_classes,
 )
-from kitesort.core.classify.methods._nearest_kernel import classify_nearest
+from kitesort.core.classify.methods._nearest_kernel import NearestMeans
 from kitesort.core.classify.onnx_graph import Graph
 from kitesort.core.classify.protocol import ClassifierSpec, Learnt, TrainedClassifier
 from kitesort.core.classify.scale import Scale
@@ -65,10 +66,13 @@ class TrainedMinimumDistance(Learnt):
         return out
 
     def classify(self, values: npt.NDArray[np.float32]) -> CodeArray:
-        pixels = np.ascontiguousarray(values, np.float32)
+        return self._nearest.classify(np.ascontiguousarray(values, np.float32))
+
+    @cached_property
+    def _nearest(self) -> NearestMeans:
         furthest = np.sqrt(-self.lowest) if self._by_steps else -self.lowest
-        return classify_nearest(
-            pixels, self.centre, self.factor, self.means, self._by_steps, self.codes, furthest
+        return NearestMeans(
+            self.centre, self.factor, self.means, self._by_steps, self.codes, furthest
         )
 
     def graph(self, graph: Graph) -> str:

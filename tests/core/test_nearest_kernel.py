@@ -68,3 +68,21 @@ def test_no_pixel_and_no_number() -> None:
     values = np.array([[0.1, np.nan, 0.3], [0.2, 0.1, 0.1]], np.float32)
     want = decide(model.scores(values), model.codes, model.lowest)
     assert np.array_equal(model.classify(values), want)
+
+
+@pytest.mark.parametrize("size", [1e-30, 1e30, 1e36, 1e38, 1e60, 1e160])
+@pytest.mark.parametrize("manhattan", [0, 1])
+def test_means_and_values_of_any_size(size: float, manhattan: int) -> None:
+    """Beyond single precision, and near its ends, too, nobody is decided by infinities."""
+    rng = np.random.default_rng(3)
+    means, factor = rng.normal(0, 1, (5, 4)), np.full(4, 1.0)
+    values = rng.normal(0, 1, (4, 600))
+    values[:, :50] = 0
+    model = TrainedMinimumDistance(
+        tuple("abcd"), np.array([3, 1, 500, 2, 9], np.uint16), np.full(5, -np.inf), np.zeros(4),
+        factor * min(1 / size, 1e300) ** 0.5, means * size**0.5, np.array([manhattan], np.int32),
+    )  # fmt: skip
+    pixels = (values * min(size, 5e37)).astype(np.float32)
+    with np.errstate(over="ignore", invalid="ignore"):
+        want = decide(model.scores(pixels), model.codes, model.lowest)
+    assert np.array_equal(model.classify(pixels), want)

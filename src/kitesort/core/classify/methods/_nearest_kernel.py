@@ -14,6 +14,7 @@ from kitesort.core.legend import UNCLASSIFIED_CODE, CodeArray
 
 CHUNK = 1024
 BANDS, CLASSES = 6, 2  # taken at once: what is loaded and stored takes longer than the sums
+LARGEST = 1e37  # sums that are larger may be beyond single precision
 ROUNDING = 2.0**-24  # what rounding to single precision adds to a number near 1, at most
 FAST = {"nogil": True, "cache": True, "error_model": "numpy"}
 Float32Array = npt.NDArray[np.float32]
@@ -58,6 +59,8 @@ class NearestMeans:
         with np.errstate(over="ignore", invalid="ignore"):  # beyond single precision: double tells
             exact, first, weights, most = self._steps() if self.by_steps else self._products()
             places[:n_classes, :n_bands], starts[:n_classes] = exact, first
+        if not (np.isfinite(places).all() and np.isfinite(starts[:n_classes]).all()):
+            most = np.inf
         return _Terms(places, starts, told, weights, most, limits)
 
     def _steps(self) -> tuple[Float64Array, Float64Array, Float64Array, float]:
@@ -306,7 +309,7 @@ def _classify(  # type: ignore[no-untyped-def]
             size += weights[b] * largest[b]
             length += ((largest[b] + abs(centre[b])) * factor[b]) ** 2
         # A sum of n terms is no further from what it should be than n + 8 roundings of the largest.
-        away = 2 * ROUNDING * (n_bands + 8) * size
+        away = 2 * ROUNDING * (n_bands + 8) * size if size < LARGEST else np.inf
         n_sure, found, apart = 0, out[start:end], float32(away)
         for p in range(m):
             n_sure += int32(1) if second[p] - nearest[p] > apart else int32(0)

@@ -101,3 +101,17 @@ def test_maps_from_before_tell_of_themselves_when_they_are_first_listed(
     LayerRow.update(told=None).where(of_study).execute()
     layer_path(get_layer(before[0]["id"]).kept_path or "").unlink()
     assert client.get(address).json() == before, "the recipe tells the same"
+
+
+def test_a_tile_asks_for_one_row(
+    client: TestClient, small_study: SmallStudy, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """Of a layer that has been looked at before: other settings, a new picture, no file."""
+    address = f"/api/scenes/{small_study.scene_id}/tiles/0/0/0.png?roles=nir,red,blue"
+    assert client.get(address).status_code == 200
+    for more in ("&high=91", "&low=7&high=92", "&stretch=extremes"):
+        with counting(monkeypatch) as seen:
+            assert client.get(address + more).status_code == 200
+        asked = [sql for sql in seen["queries"] if sql.startswith("SELECT")]
+        assert len(asked) == 1 and '"layer"' in asked[0], asked
+        assert seen["files"] == []

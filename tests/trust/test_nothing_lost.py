@@ -20,7 +20,7 @@ from kitesort.store.database import db
 from kitesort.store.deliveries import Reception
 from kitesort.store.files import layer_folder
 from kitesort.store.runs import create_run, get_run
-from kitesort.study.rasters import _from_recipe, delivery_of, study_crs
+from kitesort.study.rasters import _from_recipe, _shown_from_recipe, delivery_of, study_crs
 from support.bringing import findings, new_delivery, order_of, send, send_folder, take
 from support.deliveries import write_landsat_level_2
 from support.small_scene import rectangle
@@ -29,7 +29,7 @@ from support.study import SmallStudy
 
 def forget_all() -> None:
     """As after a start of the server."""
-    for remembered in (_from_recipe, study_crs, delivery_of):
+    for remembered in (_from_recipe, _shown_from_recipe, study_crs, delivery_of):
         remembered.forget()
 
 

@@ -7,9 +7,13 @@ import pytest
 from fastapi.testclient import TestClient
 
 from kitesort.core.errors import NewerDatabaseError
+from kitesort.runs.perform import perform_run
 from kitesort.store.database import db, migrate, transaction
+from kitesort.store.layers import recipe_of
 from kitesort.store.models import LayerRow
-from support.study import SmallStudy
+from kitesort.store.runs import create_run
+from kitesort.study.rasters import _from_recipe
+from support.study import SmallStudy, map_order
 
 LEAF = {"kind": "layer", "layer_id": 0, "name": "June pass"}
 
@@ -83,6 +87,27 @@ def test_maps_that_cannot_be_followed_say_why(client: TestClient, small_study: S
         for part in (f"maps/{told['id']}/tiles/0/0/0.png", f"layers/{told['id']}/file",
                      f"maps/{told['id']}/accuracy", f"layers/{told['id']}/recipe"):  # fmt: skip
             assert client.get(f"/api/{part}").status_code < 500, (name, part)
+
+
+def test_a_kept_map_is_looked_at_whatever_its_recipe_says(
+    client: TestClient, small_study: SmallStudy
+) -> None:
+    run = create_run(small_study.id, "Classifying", "map", map_order(small_study))
+    perform_run(run.id)
+    (made,) = client.get(f"/api/studies/{small_study.id}/maps").json()
+    parts = ("tiles/0/0/0.png", "shares", "accuracy")
+    before = [_ask(client, made["id"], part) for part in parts]
+    LayerRow.update(recipe=node("from-the-future")).where(LayerRow.id == made["id"]).execute()
+    recipe_of.forget()
+    _from_recipe.forget()
+    assert [_ask(client, made["id"], part) for part in parts] == before
+
+
+def _ask(client: TestClient, map_id: int, part: str) -> bytes:
+    address = f"/api/maps/{map_id}/{part}"
+    answer = client.post(address, json={}) if part == "shares" else client.get(address)
+    assert answer.status_code == 200, answer.text
+    return answer.content
 
 
 def test_a_newer_database_is_left_alone(store: str) -> None:

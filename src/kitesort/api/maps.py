@@ -67,7 +67,8 @@ def count_shares(layer_id: Id, body: RegionIn) -> SharesOut:
     over it."""
     layer = maps.get_map(layer_id)
     region = make_region(body.extent, tuple(body.site_ids), tuple(body.outlines))
-    found = region_values(opened(layer_id), roles_of(open_layer(layer_id))[:1], region)
+    shown = opened(layer_id)
+    found = region_values(shown, roles_of(shown.raster("see"))[:1], region)
     counts = np.bincount(found.values[0].astype(np.int64), minlength=N_CODES)
     return SharesOut(
         classes=[

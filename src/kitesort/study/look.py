@@ -22,11 +22,7 @@ from kitesort.core.raster.region import read_region
 from kitesort.core.raster.sample import MOST_PIXELS, Sample
 from kitesort.core.recipe import parents_of
 from kitesort.store.sites import get_site
-from kitesort.study.rasters import (
-    OpenLayer,
-    opened,
-    study_crs,
-)
+from kitesort.study.rasters import OpenLayer, opened, study_crs
 
 NATURAL_TOPS = (255.0, 65_535.0)
 KEPT_TILES = 128  # three bands of 256 × 256 pixels: at most 1 MiB each

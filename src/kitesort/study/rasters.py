@@ -113,7 +113,9 @@ class OpenLayer:
     @property
     def shown(self) -> Raster:
         """What the panes show of it, in their grid."""
-        return for_display(self.raster("look"), self.study_id)
+        if self.is_seen_kept:
+            return for_display(self.raster("look"), self.study_id)
+        return _shown_from_recipe(self.id, self.study_id)
 
     @cached_property
     def derivation(self) -> Node | None:
@@ -124,8 +126,9 @@ class OpenLayer:
     def is_seen_kept(self) -> bool:
         """Whether its kept file is seen in its place: that of a class map, or of a layer that looks
         at neighbours. All others are as quickly computed."""
-        looks_around = self.derivation is not None and self.derivation.spec.is_local
-        return self.kept_path is not None and (self.kind == "classes" or looks_around)
+        if self.kept_path is None or self.kind == "classes":
+            return self.kept_path is not None
+        return self.derivation is not None and self.derivation.spec.is_local
 
     def kept_raster(self) -> Raster | None:
         """None where it was not kept, or its file has gone."""
@@ -153,6 +156,11 @@ def opened(layer_id: int) -> OpenLayer:
 @remembered(1024)
 def _from_recipe(layer_id: int, excluded: tuple[str, ...]) -> Raster:
     return open_recipe(recipe_of(layer_id), READER, excluded)
+
+
+@remembered(1024)
+def _shown_from_recipe(layer_id: int, study_id: int) -> Raster:
+    return for_display(_from_recipe(layer_id, SHOWN_EXCLUDED), study_id)
 
 
 def _open_for_recipe(layer_id: int, excluded: tuple[str, ...] = DEFAULT_EXCLUDED) -> Raster:

@@ -10,7 +10,9 @@ import rasterio
 from fastapi.testclient import TestClient
 from PIL import Image
 
+from kitesort.core.errors import InputError
 from kitesort.runs.perform import perform_run
+from kitesort.study.dividing import first_free
 from kitesort.study.rasters import open_layer
 from support.small_scene import COLOURS, NAMES
 from support.study import ROLES, SmallStudy
@@ -163,3 +165,17 @@ def test_new_classes_step_over_what_means_unclassified(
     client.patch(f"/api/classes/{s.class_ids[4]}", json={"code": 3})
     made = client.post(f"/api/studies/{s.id}/classes", json={"name": "Next"})
     assert made.json()["code"] == 4
+
+
+@pytest.mark.parametrize(
+    ("taken", "n", "first"),
+    [([1, 2], 3, 3), ([250], 4, 251), ([250], 5, 256), ([254], 1, 256), ([300, 9], 5, 301),
+     ([65_530], 5, 65_531)],
+)  # fmt: skip
+def test_parts_get_codes_in_a_row(taken: list[int], n: int, first: int) -> None:
+    assert first_free(taken, n) == first
+
+
+def test_no_code_is_left_behind_the_last() -> None:
+    with pytest.raises(InputError, match="Recode the map's last classes"):
+        first_free([65_531], 5)

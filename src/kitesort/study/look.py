@@ -10,19 +10,18 @@ import shapely
 from shapely.geometry import box, mapping
 from shapely.geometry.base import BaseGeometry
 
-from kitesort.core.bands import SceneQuantity, common_quantity
 from kitesort.core.display.stretch import Curve, Limits, Stretch, make_curves
 from kitesort.core.display.tile import read_tile
 from kitesort.core.errors import BadSettingsError
 from kitesort.core.geometry import reproject_shape
 from kitesort.core.newest import remembered
 from kitesort.core.outline import parse_site
-from kitesort.core.raster.protocol import Block, Raster, band_positions
+from kitesort.core.raster.protocol import Block, Raster
 from kitesort.core.raster.region import read_region
 from kitesort.core.raster.sample import MOST_PIXELS, Sample
 from kitesort.core.recipe import parents_of
 from kitesort.store.sites import get_site
-from kitesort.study.rasters import OpenLayer, opened, study_crs
+from kitesort.study.rasters import OpenLayer, opened, quantity_of, study_crs
 
 NATURAL_TOPS = (255.0, 65_535.0)
 KEPT_TILES = 128  # three bands of 256 × 256 pixels: at most 1 MiB each
@@ -120,7 +119,7 @@ def band_sample(layer: OpenLayer, role: str, region: Region = WHOLE) -> npt.NDAr
     """Usable native values of one band, spread evenly where there are many; fewer of what
     has to be computed first, so that a preview need not wait."""
     pattern = stretch_pattern(layer)
-    measured = _quantity(pattern, (role,)) != "values"
+    measured = quantity_of(pattern.id, (role,)) != "values"
     most = MOST_PIXELS if region == WHOLE and measured else FEW_PIXELS
     values: npt.NDArray[np.float32] = region_values(pattern, (role,), region, most).values[0]
     return values
@@ -133,11 +132,6 @@ def stretch_pattern(layer: OpenLayer) -> OpenLayer:
     if node is None or layer.is_seen_kept or not (node.spec.is_local and node.spec.keeps_units):
         return layer
     return opened(parents_of(node)[0])
-
-
-def _quantity(layer: OpenLayer, roles: tuple[str, ...]) -> SceneQuantity:
-    bands = layer.raster().bands
-    return common_quantity(bands[at] for at in band_positions(bands, roles))
 
 
 @remembered(512, once=True)
@@ -153,7 +147,7 @@ def channel_curves(
 def natural_limits(layer: OpenLayer, roles: tuple[str, ...]) -> Limits:
     """What values could be at all: reflectance 0 to 1, numbers those of 8 or 16 bits, all
     others what there is."""
-    quantity = _quantity(layer, roles)
+    quantity = quantity_of(layer.id, roles)
     if quantity == "reflectance":
         return Limits(0.0, 1.0)
     if quantity not in ("numbers", "radiance"):

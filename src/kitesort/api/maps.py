@@ -5,17 +5,15 @@ from collections.abc import Mapping
 import numpy as np
 from fastapi import APIRouter, Request, Response
 
+from kitesort.api.accuracy_schemas import AccuracyOut, PointOut, ProportionOut
 from kitesort.api.class_tiles import class_tile
 from kitesort.api.grids import grid_out
 from kitesort.api.look_schemas import RegionIn, ShareOut, SharesOut
 from kitesort.api.scene_tiles import PNG
 from kitesort.api.schemas import (
-    AccuracyOut,
     Id,
     LegendOut,
     MapOut,
-    PointOut,
-    ProportionOut,
     UpperQuery,
 )
 from kitesort.core.assess.error_matrix import Proportion

@@ -2,7 +2,8 @@
 
 from fastapi import APIRouter
 
-from kitesort.api.schemas import Id, ReferencePointOut, StudyCreate, StudyPatch
+from kitesort.api.accuracy_schemas import ReferencePointOut
+from kitesort.api.schemas import Id, StudyCreate, StudyPatch
 from kitesort.store import studies
 from kitesort.store.records import Study
 

@@ -83,9 +83,9 @@ class Remembered(Generic[P, T]):
 
     def __call__(self, *args: P.args, **kwargs: P.kwargs) -> T:
         key = self._version(*args), args, tuple(sorted(kwargs.items()))
+        if self._once:
+            return self._newest.get(key, lambda: (self._compute(*args, **kwargs),))[0]
         known = self._newest.find(key)
-        if known is None and self._once:
-            known = self._newest.get(key, lambda: (self._compute(*args, **kwargs),))
         if known is None:
             known = (self._compute(*args, **kwargs),)
             self._newest.put(key, known)

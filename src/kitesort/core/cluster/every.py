@@ -78,14 +78,11 @@ class _Count:
         self, every: EveryPixel, centres: Float64Array, before: Float64Array | None
     ) -> None:
         self.every = replace(every, executor=None)
-        self.now, self.before = (
-            None if one is None else nearest_model(every.roles, every.scale, one)
-            for one in (centres, before)
-        )
+        self.now = nearest_model(every.roles, every.scale, centres)
+        self.before = None if before is None else nearest_model(every.roles, every.scale, before)
 
     def __call__(self, window: Window) -> Sums | None:
         every, now = self.every, self.now
-        assert now is not None
         block = every.raster.read(window, every.roles)
         usable = usable_pixels(block, every.zero_is_fill)
         if not usable.any():

@@ -15,7 +15,7 @@ from kitesort.core.legend import NODATA_CODE, CodeArray
 from kitesort.core.objects._arc_kernel import collect_rings, count_corners, link_arcs, trace_arcs
 from kitesort.core.objects._simplify_kernel import simplify_arcs, write_rings
 from kitesort.core.raster.class_codes import codes_in
-from kitesort.core.raster.patches import label_patches
+from kitesort.core.raster.patches import code_of_patches, label_patches
 from kitesort.core.raster.protocol import Raster, require_same_grid
 
 MOST_PIXELS = 120_000_000
@@ -119,8 +119,7 @@ def _find_patches(codes: CodeArray) -> _Patches:
             f"The map has {n:,} patches; at most {MOST_PATCHES:,} become polygons. Sieve or smooth "
             "it first."
         )
-    of_patch = np.zeros(n, codes.dtype)
-    of_patch[labels.ravel()] = codes.ravel()
+    of_patch = code_of_patches(codes, labels, n)
     sizes = np.bincount(labels.ravel(), minlength=n)
     labels[codes == NODATA_CODE] = -1
     return _Patches(labels, of_patch, sizes)

@@ -128,10 +128,15 @@ def measure_borders(codes, labels, small, may_win, place, borders):  # type: ign
                     borders[patch, place[code]] += 1
 
 
+def code_of_patches(codes: CodeArray, labels: npt.NDArray[np.int32], n: int) -> CodeArray:
+    """By patch (n,), from codes and patches' numbers (rows, cols)."""
+    found = np.zeros(n, np.uint16)
+    found[labels.reshape(-1)] = codes.reshape(-1)
+    return found
+
+
 def pieces_by_code(codes: CodeArray, diagonal: bool = True) -> npt.NDArray[np.int64]:
     """How many patches there are by code in codes (rows, cols)."""
     labels = np.empty(codes.shape, np.int32)
     n = label_patches(codes, diagonal, labels)
-    of_patch = np.zeros(n, codes.dtype)
-    of_patch[labels.reshape(-1)] = codes.reshape(-1)
-    return np.bincount(of_patch, minlength=N_CODES)
+    return np.bincount(code_of_patches(codes, labels, n), minlength=N_CODES)

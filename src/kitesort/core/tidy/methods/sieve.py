@@ -14,7 +14,7 @@ from kitesort.core.legend import MOST_CLASSES, N_CODES, NODATA_CODE, UNCLASSIFIE
 from kitesort.core.operation import Context, Operation, of_one
 from kitesort.core.raster.class_codes import codes_in, flags, legend_of, require_codes
 from kitesort.core.raster.neighbourhood import Around, NativeRaster
-from kitesort.core.raster.patches import label_patches, measure_borders
+from kitesort.core.raster.patches import code_of_patches, label_patches, measure_borders
 from kitesort.core.raster.protocol import Float32Array, Raster, roles_of
 from kitesort.core.settings import Settings, titled
 
@@ -61,8 +61,7 @@ def sieve(codes: CodeArray, least: int, diagonal: bool, only: tuple[int, ...]) -
     labels = np.empty(codes.shape, np.int32)
     n = label_patches(codes, diagonal, labels)
     sizes = np.bincount(labels.reshape(-1), minlength=n)
-    of_patch = np.zeros(n, codes.dtype)
-    of_patch[labels.reshape(-1)] = codes.reshape(-1)
+    of_patch = code_of_patches(codes, labels, n)
     wanted = flags(only)
     wanted[NODATA_CODE] = False
     is_small = (sizes < least) & (of_patch != NODATA_CODE)

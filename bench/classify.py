@@ -11,15 +11,17 @@ from sklearn.discriminant_analysis import QuadraticDiscriminantAnalysis
 
 from bench.process import compare, measure
 from bench.result import Result, is_below, timed
-from bench.scene import ROLES
+from bench.scene import ROLES, SIDE
+from bench.sizes import size
 from kitesort.core.classify.methods.maximum_likelihood import MaximumLikelihoodSettings, fit
 from kitesort.core.classify.protocol import TrainedClassifier
 from kitesort.core.delivery import DeliveredScene, open_delivery
 from kitesort.core.engine import Watch
-from kitesort.core.outline import parse_site, site_pixels
+from kitesort.core.outline import parse_site
+from kitesort.core.site_pixels import site_pixels
 from kitesort.core.training.samples import TrainingSamples
 
-N_PIXELS = 4_000_000
+N_PIXELS = size(4_000_000, 40_000)
 MEMORY_LIMIT_MIB = 2048.0
 
 
@@ -100,7 +102,7 @@ def whole_run(demo: Path, sites: Path, large: Path) -> list[Result]:
         ours, memory = measure(WHOLE_RUN, str(demo), str(sites), str(large), target)
         other, other_memory = compare(PLAIN_COPY, str(large), name)
     return [
-        Result("classify 10 000 × 10 000, 6 bands, file to file", ours, other,
+        Result(f"classify {SIDE} × {SIDE}, 6 bands, file to file", ours, other,
                "copying the six bands to COG", "s", "below 3 × the copy", is_below(ours, 3, other)),
         Result("its memory", memory, other_memory, "that of the copy", "MiB", "below 2 GiB",
                memory < MEMORY_LIMIT_MIB),

@@ -1,4 +1,4 @@
-"""Deriving: a typed formula on screen; an index and components of 10 980 × 10 980 to disk."""
+"""Deriving: a typed formula on screen; an index and components of a whole scene to disk."""
 
 import random
 import tempfile
@@ -14,7 +14,7 @@ import rasterio
 
 from bench.process import compare, measure
 from bench.result import Result, is_below
-from bench.scenes import COPY, KEPT
+from bench.scenes import COPY, KEPT, SIDE
 from bench.server import Served
 from kitesort.core.delivery import DeliveredScene, open_delivery
 
@@ -44,10 +44,11 @@ import numpy as np
 import rasterio, rasterio.shutil
 from rasterio.windows import Window
 from bench.process import print_used
+from bench.scenes import SIDE
 from kitesort.core.delivery import read_delivery
 delivery = read_delivery(Path(sys.argv[1]))
 sine = np.sin(np.deg2rad(delivery.sun_elevation_deg))
-shape = (10980 // int(sys.argv[5]), 10980)
+shape = (SIDE // int(sys.argv[5]), SIDE)
 started = time.perf_counter()
 bands = []
 for role in sys.argv[3].split(","):
@@ -55,7 +56,7 @@ for role in sys.argv[3].split(","):
     with rasterio.open(Path(delivery.folder) / band.file) as source:
         window = Window(0, 0, source.width, source.height // int(sys.argv[5]))
         numbers = source.read(1, window=window, out_shape=shape).astype(np.float32)
-        profile = source.profile if source.height == 10980 else profile
+        profile = source.profile if source.height == SIDE else profile
     numbers[numbers == 0] = np.nan
     bands.append((numbers * band.gain + band.offset) / sine)
 with np.errstate(all="ignore"):
@@ -75,7 +76,7 @@ with np.errstate(all="ignore"):
         rows = shape[0] // 2
         bands = [band[: 2 * rows] for band in bands]
         red, swir = bands
-        halves = [band.reshape(rows, 2, 5490, 2).mean(axis=(1, 3)) for band in (red, swir)]
+        halves = [band.reshape(rows, 2, SIDE // 2, 2).mean(axis=(1, 3)) for band in (red, swir)]
         smooth, plain = (zoom(half, 2, order=1, grid_mode=True, mode="nearest") for half in halves)
         out = np.stack([red, plain + 0.6 * (red - smooth)])
     else:
@@ -86,7 +87,7 @@ with np.errstate(all="ignore"):
         scores = vectors[:, ::-1][:, :3].T.astype(np.float32) @ (pixels - mean[:, None])
         out = scores.reshape(3, *shape)
 path = Path(sys.argv[2])
-profile = {"driver": "GTiff", "height": out.shape[1], "width": 10980, "count": len(out),
+profile = {"driver": "GTiff", "height": out.shape[1], "width": SIDE, "count": len(out),
            "dtype": "float32", "crs": profile["crs"], "transform": profile["transform"],
            "nodata": np.nan, "tiled": True, "blockxsize": 512, "blockysize": 512,
            "bigtiff": "yes", "interleave": "band"}
@@ -114,7 +115,7 @@ def keep_index(metadata: Path, folder: Path) -> Iterator[Result]:
         copy, _ = compare(COPY, str(Path(scratch) / "copy"), str(plain))
         whole = str(Path(scratch) / "whole.tif")
         numpy, numpy_memory = compare(PLAIN, str(metadata), whole, "red,nir", "index", "1")
-    yield Result("keep an index of 10 980 × 10 980", ours, copy,
+    yield Result(f"keep an index of {SIDE} × {SIDE}", ours, copy,
                  "copying one band of 32-bit numbers to COG", "s", "below 2 × the copy",
                  is_below(ours, 2, copy))  # fmt: skip
     yield Result("the same", ours, numpy, "NumPy on whole arrays, then COG", "s", "", True)
@@ -132,7 +133,7 @@ def keep_components(metadata: Path, folder: Path) -> Iterator[Result]:
 
 def keep_stripes(metadata: Path, folder: Path) -> Iterator[Result]:
     yield from _keep(
-        metadata, folder, "keep one band of 10 980 × 10 980 without stripes",
+        metadata, folder, f"keep one band of {SIDE} × {SIDE} without stripes",
         "red", "stripe-filter", '{"roles": ["red"]}', "stripes", f"SciPy {A_QUARTER}",
     )  # fmt: skip
 

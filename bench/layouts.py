@@ -10,8 +10,9 @@ from rasterio.enums import Resampling
 
 from bench.process import compare, measure
 from bench.result import Result
+from bench.sizes import size
 
-SIDE = 7_000
+SIDE = size(7_000, 1_000)
 FIRST_LOOK_S = 3.0
 LAYOUTS: dict[str, dict[str, Any]] = {
     "strips, pixel by pixel": {"interleave": "pixel"},

@@ -14,12 +14,14 @@ from sklearn.svm import SVC
 
 from bench.classify import seconds_on_all_cores
 from bench.result import Result, timed
+from bench.sizes import size
 from kitesort.core.classify.registry import CLASSIFIERS
 from kitesort.core.engine import UNWATCHED
 from kitesort.core.training.samples import TrainingSamples
 
 BANDS, CLASSES, NOISE = 6, 9, 0.08
 BLOCK = 2**16
+MILLION = size(1_000_000, 10_000)
 Float32 = npt.NDArray[np.float32]
 
 
@@ -61,7 +63,7 @@ def _row(
 
 
 def forest() -> Result:
-    ground = Ground(3_800, 1_000_000)
+    ground = Ground(3_800, MILLION)
     model = ground.fit("random-forest")
     reference = RandomForestClassifier(100, random_state=0, n_jobs=-1)
     reference.fit(ground.values, ground.codes)
@@ -72,7 +74,7 @@ def forest() -> Result:
 
 def distances() -> Iterator[Result]:
     """In blocks, as somebody would write it."""
-    ground = Ground(3_800, 2_000_000)
+    ground = Ground(3_800, 2 * MILLION)
     means = np.stack([ground.values[ground.codes == c].mean(axis=0) for c in range(CLASSES)])
     low = np.stack([ground.values[ground.codes == c].min(axis=0) for c in range(CLASSES)])
     high = np.stack([ground.values[ground.codes == c].max(axis=0) for c in range(CLASSES)])
@@ -104,7 +106,7 @@ def _in_blocks(ground: Ground, rule: Callable[[Float32], object]) -> Callable[[]
 
 
 def neighbours() -> Result:
-    ground = Ground(5_000, 1_000_000)
+    ground = Ground(5_000, MILLION)
     model = ground.fit("nearest-neighbours")
     reference = KNeighborsClassifier(5, algorithm="kd_tree", n_jobs=-1)
     reference.fit(model.points, model.labels)
@@ -115,7 +117,7 @@ def neighbours() -> Result:
 
 
 def support_vectors() -> Result:
-    ground = Ground(1_900, 200_000)
+    ground = Ground(1_900, MILLION // 5)
     model = ground.fit("support-vectors", cost=1.0)
     scaled = (ground.rows.astype(float) - model.centre) * model.factor
     learnt = (ground.values.astype(float) - model.centre) * model.factor
@@ -125,7 +127,7 @@ def support_vectors() -> Result:
 
 
 def network() -> Result:
-    ground = Ground(3_800, 2_000_000)
+    ground = Ground(3_800, 2 * MILLION)
     model = ground.fit("neural-network", layers=(64, 32), epochs=5, patience=0)
     scaled = (ground.rows.astype(float) - model.centre) * model.factor
     reference = MLPClassifier((64, 32)).partial_fit(

@@ -8,19 +8,21 @@ from playwright.sync_api import Browser, sync_playwright
 
 from bench.result import Result
 from bench.server import Served
+from bench.sizes import size
 
 CHROMIUM = "/usr/bin/chromium"
 FLAGS = [
     "--headless", "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run",
     "--disable-background-networking", "--disable-component-update", "--disable-sync",
 ]  # fmt: skip
+OPENINGS = size(4, 1)
 DIST = Path(__file__).parents[1] / "web" / "dist" / "assets"
 
 
 def first_page(served: Served) -> list[Result]:
     with sync_playwright() as playwright:
         browser = playwright.chromium.launch(executable_path=CHROMIUM, args=FLAGS)
-        seconds = min(_open(browser, served)[0] for _ in range(4))
+        seconds = min(_open(browser, served)[0] for _ in range(OPENINGS))
         scripts = _open(browser, served)[1]
         browser.close()
     weight = sum(len(gzip.compress((DIST / name).read_bytes())) for name in scripts) / 1000

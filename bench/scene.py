@@ -9,10 +9,11 @@ import rasterio
 from rasterio.enums import Resampling
 from rasterio.windows import Window
 
+from bench.sizes import size
 from kitesort.core.delivery import DeliveredScene
 from kitesort.demo.delivery import CRS, transform_of
 
-SIDE = 10_000
+SIDE = size(10_000, 1_100)
 ROLES = ("blue", "green", "red", "nir", "swir16", "swir22")
 STRIP = 1024
 

@@ -47,16 +47,18 @@ def served(folder: Path, demo_folder: Path, large: Path) -> Iterator[Served]:
     summer = next(s for s in list_scenes(study_id) if s.title == "Summer pass")
     large_id = add_scene(study_id, "Large scene", read_delivery(large)).id
     port = free_port()
-    process = subprocess.Popen(
-        [sys.executable, "-m", "kitesort.launch", "server", "--port", str(port)]
-    )
+    part = [sys.executable, "-m", "kitesort.launch"]
+    process = subprocess.Popen([*part, "server", "--port", str(port)])
+    worker = subprocess.Popen([*part, "worker"])
     try:
         url = f"http://127.0.0.1:{port}"
         _wait_for(f"{url}/api/health")
         yield Served(url, study_id, summer.id, large_id, process.pid)
     finally:
-        process.terminate()
-        process.wait(20)
+        for one in (process, worker):
+            one.terminate()
+        for one in (process, worker):
+            one.wait(20)
         db.close_all()
         cluster.stop()
 

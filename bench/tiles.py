@@ -17,11 +17,12 @@ from bench.classify import demo_samples
 from bench.result import Result, percentile_95
 from bench.scene import ROLES
 from bench.server import Served
+from bench.sizes import size
 from kitesort.core.delivery import DeliveredScene, open_delivery
 from kitesort.core.grid import Window
 
 COMPOSITE = "nir,red,green"
-N_TILES = 150
+N_TILES, N_LIVE, N_DRAWN = size((150, 60, 12), (6, 4, 3))
 
 
 def random_tiles(grid: dict[str, Any], n: int, seed: int = 4) -> list[tuple[int, int, int]]:
@@ -92,7 +93,7 @@ def live(served: Served, demo: DeliveredScene, sites: Path) -> Result:
         version = client.get(f"{base}/training?{query}").json()["version"]
         scenes = client.get(f"{base}/scenes").json()
         (grid,) = [s["grid"] for s in scenes if s["id"] == served.demo_scene_id]
-        tiles = random_tiles(grid, 60)
+        tiles = random_tiles(grid, N_LIVE)
         address = f"{base}/live/{version}/{{z}}/{{y}}/{{x}}.png?{query}"
         tile_seconds(client, address, tiles)
         ours = percentile_95(tile_seconds(client, address, tiles)) * 1000
@@ -115,7 +116,7 @@ def redraw(served: Served, demo: DeliveredScene, sites: Path) -> Result:
         (class_row, *_) = client.get(f"{base}/classes").json()
         scenes = client.get(f"{base}/scenes").json()
         (grid,) = [s["grid"] for s in scenes if s["id"] == served.demo_scene_id]
-        for i in range(12):
+        for i in range(N_DRAWN):
             left = grid["extent"]["left"] + 1000 + 60 * i
             top = grid["extent"]["top"] - 3000
             ring = [[left, top], [left + 90, top], [left + 90, top - 90], [left, top - 90]]
@@ -145,5 +146,5 @@ def _plain_redraw(demo: DeliveredScene, sites: Path) -> float:
     reference = QuadraticDiscriminantAnalysis(priors=[1 / 9] * 9, tol=1e-12)
     reference.fit(samples.values, samples.codes)
     block = raster.read(Window(0, 0, 512, 768), ROLES)
-    reference.predict(block.values.reshape(len(ROLES), -1).T)
+    reference.predict(block.values[:, block.valid].T)
     return perf_counter() - started

@@ -12,8 +12,9 @@ import httpx
 
 from bench.result import Result, percentile_95
 from bench.server import Served
+from bench.sizes import size
 
-N_SITES, N_CLASSES, N_EDITS = 1_000, 20, 30
+N_SITES, N_CLASSES, N_EDITS, N_FORESTS = size((1_000, 20, 30, 24), (80, 12, 4, 2))
 VIEW = [(2, row, column) for row in range(2) for column in range(3)]
 
 
@@ -107,7 +108,7 @@ def live_forest(served: Served) -> Iterator[Result]:
     times: dict[int, list[float]] = {1: [], len(VIEW): []}
     with httpx.Client(base_url=served.url, timeout=60) as client:
         desk = Desk(client, served)
-        for i in range(24):
+        for i in range(N_FORESTS):
             desk.draw()
             n_at_once = list(times)[i % 2]
             with ThreadPoolExecutor(n_at_once) as pool:

@@ -272,13 +272,13 @@ def test_a_drawn_outline_is_parsed_once(
 ) -> None:
     """On its way to a site, to the answer, and into the training as it stands."""
     parsed: list[Any] = []
-    original = site_reading.parse_site
+    original = site_reading.parse_sites
 
-    def listen(geometry: Any) -> Any:
-        parsed.append(geometry)
-        return original(geometry)
+    def listen(geometries: list[Any], texts: list[str]) -> Any:
+        parsed.extend(geometries)
+        return original(geometries, texts)
 
-    monkeypatch.setattr(site_reading, "parse_site", listen)
+    monkeypatch.setattr(site_reading, "parse_sites", listen)
     drawn = rectangle(61, 33, 7, 9)
     assert draw(client, small_study, drawn, 3).status_code == 201
     query = {"scene_id": small_study.scene_id}

@@ -12,10 +12,11 @@ from kitesort.core.classify.methods.maximum_likelihood import MaximumLikelihoodS
 from kitesort.core.classify.raster import class_map_raster
 from kitesort.core.delivery import open_delivery, read_delivery
 from kitesort.core.legend import LegendEntry
-from kitesort.core.outline import parse_site, site_pixels
+from kitesort.core.outline import parse_site
 from kitesort.core.raster import keeping
 from kitesort.core.raster.class_file import write_class_map
 from kitesort.core.raster.derived import DerivedRaster
+from kitesort.core.site_pixels import site_pixels
 from kitesort.core.training.samples import TrainingSamples
 from support.fitting import fit
 from support.small_scene import COLOURS, GOOD_SITES, NAMES, SmallScene

@@ -9,8 +9,8 @@ from shapely.geometry import box
 
 from kitesort.core.errors import OutsideSceneError, SiteError
 from kitesort.core.grid import Grid, Window
-from kitesort.core.outline import site_mask
 from kitesort.core.raster.protocol import Block, block_of
+from kitesort.core.site_pixels import site_mask
 from kitesort.core.training.grow import Grown, Measure, grow
 
 ONE = np.ones(2)

@@ -1,6 +1,6 @@
 from shapely.geometry import box
 
-from kitesort.core.outline import share_outside
+from kitesort.core.outline import shares_outside
 from kitesort.core.training.overlap import Contested, contested_pixels
 from support.arrays import metric_grid
 
@@ -29,5 +29,4 @@ def test_neighbours_and_sites_of_one_class_claim_nothing_twice() -> None:
 
 
 def test_how_much_lies_outside() -> None:
-    assert share_outside(square(-3, 2, 4), GRID) == 0.75
-    assert share_outside(square(1, 1, 4), GRID) == 0
+    assert shares_outside([square(-3, 2, 4), square(1, 1, 4)], GRID).tolist() == [0.75, 0]

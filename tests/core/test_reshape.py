@@ -7,7 +7,7 @@ from shapely.geometry import LineString, box
 
 from kitesort.core.errors import BadSettingsError, SiteError
 from kitesort.core.grid import Grid
-from kitesort.core.outline import site_mask
+from kitesort.core.site_pixels import site_mask
 from kitesort.core.training.reshape import cut, joined, outline_of_pixels, parted, shrunk
 from kitesort.core.training.set_aside import choose_aside
 

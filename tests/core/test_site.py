@@ -12,14 +12,9 @@ from kitesort.core.errors import (
     SelfCrossingError,
     SiteError,
 )
-from kitesort.core.outline import (
-    many_site_pixels,
-    parse_site,
-    site_mask,
-    site_pixels,
-    site_window,
-)
+from kitesort.core.outline import outline_text, parse_site, parse_sites
 from kitesort.core.raster.protocol import Raster
+from kitesort.core.site_pixels import many_site_pixels, site_footprints, site_mask, site_pixels
 from support.arrays import metric_grid
 from support.small_scene import BOW_TIE, LEFT, TOP, SmallScene, rectangle
 
@@ -106,23 +101,50 @@ def test_crossing_outline_says_where() -> None:
         parse_site(BOW_TIE)
 
 
-@pytest.mark.parametrize(
-    "geometry",
-    [
-        {},
-        {"type": "Point", "coordinates": [1, 2]},
-        {"type": "Polygon"},
-        {"type": "Polygon", "coordinates": []},
-        {"type": "Polygon", "coordinates": [[[0, 0], [1, 1]]]},
-        {"type": "Polygon", "coordinates": [[[0, 0], [1, 1], [2, 2], [0, 0]]]},
-        {"type": "Polygon", "coordinates": [[["a", 0], [1, 1], [2, 0], ["a", 0]]]},
-        {"type": "Polygon", "coordinates": [[[0, 0], [float("nan"), 1], [2, 0], [0, 0]]]},
-        {"type": "Polygon", "coordinates": "nonsense"},
-    ],
-)
+NO_OUTLINES: list[dict[str, Any]] = [
+    {},
+    {"type": "Point", "coordinates": [1, 2]},
+    {"type": "Polygon"},
+    {"type": "Polygon", "coordinates": []},
+    {"type": "Polygon", "coordinates": [[[0, 0], [1, 1]]]},
+    {"type": "Polygon", "coordinates": [[[0, 0], [1, 1], [2, 2], [0, 0]]]},
+    {"type": "Polygon", "coordinates": [[["a", 0], [1, 1], [2, 0], ["a", 0]]]},
+    {"type": "Polygon", "coordinates": [[[0, 0], [float("nan"), 1], [2, 0], [0, 0]]]},
+    {"type": "Polygon", "coordinates": "nonsense"},
+]
+
+
+@pytest.mark.parametrize("geometry", NO_OUTLINES)
 def test_what_is_no_outline_is_refused_in_words(geometry: dict[str, Any]) -> None:
     with pytest.raises(SiteError):
         parse_site(geometry)
+
+
+def test_many_outlines_are_parsed_as_each_by_itself() -> None:
+    in_space = {"type": "Polygon", "coordinates": [[[0, 0, 1], [9, 0, 1], [0, 9, 1], [0, 0, 1]]]}
+    unclosed = {"type": "Polygon", "coordinates": [[[0, 0], [9, 0], [0, 9]]]}
+    good = [rectangle(1, 2, 3, 4), dict(mapping(shape(rectangle(0, 0, 2, 2)))), in_space, unclosed]
+    geometries = [*NO_OUTLINES, *good, BOW_TIE]
+    together = parse_sites(geometries, [outline_text(g) for g in geometries])
+    for geometry, found in zip(geometries, together, strict=True):
+        if isinstance(found, SiteError):
+            with pytest.raises(type(found)) as alone:
+                parse_site(geometry)
+            assert alone.value.sentence == found.sentence
+        else:
+            assert found.equals_exact(parse_site(geometry), 0)
+    assert sum(isinstance(found, SiteError) for found in together) == len(NO_OUTLINES) + 1
+
+
+def test_outlines_that_lie_over_one_another_keep_their_own_pixels() -> None:
+    """More of them than are burnt in layers, each with pixels of its own; GDAL alone agrees."""
+    grid, rng = metric_grid(60, 60), np.random.default_rng(1)
+    corners = rng.uniform(0, 600, (80, 3, 2)) * (1, -1) + (LEFT, TOP)
+    triangles = [shape({"type": "Polygon", "coordinates": [ring]}) for ring in corners.tolist()]
+    for triangle, found in zip(triangles, site_footprints(triangles, grid), strict=True):
+        assert not isinstance(found, SiteError)
+        alone = geometry_mask([mapping(triangle)], (60, 60), grid.transform, invert=True)
+        assert np.array_equal(np.argwhere(alone), np.column_stack([found.rows, found.cols]))
 
 
 def test_too_many_corners_are_refused() -> None:
@@ -166,8 +188,8 @@ def test_many_sites_read_together_are_those_read_alone(raster: Raster) -> None:
         assert found.n_covered == expected.n_covered
         for name in ("values", "rows", "cols"):
             assert np.array_equal(getattr(found, name), getattr(expected, name))
-        _, inside = site_mask(outline, raster.grid)
-        transform = raster.grid.sub_grid(site_window(outline, raster.grid)).transform
+        window, inside = site_mask(outline, raster.grid)
+        transform = raster.grid.sub_grid(window).transform
         by_gdal = geometry_mask([mapping(outline)], inside.shape, transform, invert=True)
         assert np.array_equal(inside, by_gdal)
     assert 5 < n_errors < 150

@@ -15,7 +15,8 @@ from kitesort.core.delivery import open_delivery, read_delivery
 from kitesort.core.errors import NoValidPixelsError
 from kitesort.core.grid import Window
 from kitesort.core.group_statistics import ClassStatistics, compute_statistics
-from kitesort.core.outline import parse_site, site_mask, site_pixels
+from kitesort.core.outline import parse_site
+from kitesort.core.site_pixels import site_mask, site_pixels
 from kitesort.core.training.separability import jeffries_matusita
 from kitesort.demo.cover import BARLEY, BUILT, MARSH, MUD, PASTURE, SHINGLE, WATER
 from kitesort.demo.generate import COVERS, PLANS, SEED, DemoStudy

@@ -25,6 +25,7 @@ from kitesort.store.records import Layer, ToldMap
 from kitesort.store.studies import get_study
 from kitesort.study import maps
 from kitesort.study.accuracy import check_map
+from kitesort.study.drawn_sites import trained_on_now
 from kitesort.study.look import make_region, region_values
 from kitesort.study.rasters import (
     display_grid,
@@ -32,7 +33,6 @@ from kitesort.study.rasters import (
     open_layer,
     opened,
 )
-from kitesort.study.training import trained_on_now
 from kitesort.study.upper_level import colours_at
 
 router = APIRouter(tags=["maps"])

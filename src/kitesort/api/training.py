@@ -4,6 +4,7 @@ from typing import Annotated
 
 from fastapi import APIRouter, Query, Request, Response
 
+from kitesort.api.long_list import long_list
 from kitesort.api.pictures import CHECK_FIRST, IMMUTABLE, picture_response
 from kitesort.api.scene_tiles import PNG
 from kitesort.api.schemas import (
@@ -29,12 +30,12 @@ from kitesort.core.display.tile import render_classes
 from kitesort.core.errors import NotFoundError, SiteError
 from kitesort.core.group_statistics import USUAL_MINIMUM_PER_BAND
 from kitesort.core.legend import ClassCode
-from kitesort.core.outline import outline_text
 from kitesort.store import edits, scheme, sites
 from kitesort.store.database import transaction
 from kitesort.store.layers import require_in_study
 from kitesort.store.records import LandClass, Site
 from kitesort.store.studies import get_study
+from kitesort.study.drawn_sites import is_true_in
 from kitesort.study.method import parse_method
 from kitesort.study.pairs import (
     best_bands,
@@ -45,10 +46,9 @@ from kitesort.study.pairs import (
 )
 from kitesort.study.rasters import open_layer, usable_tile
 from kitesort.study.readout import default_roles
-from kitesort.study.site_reading import outline_in, read_ahead, site_summary
+from kitesort.study.site_reading import SiteSummary, site_summary, summaries
 from kitesort.study.training import (
     TrainingState,
-    is_true_in,
     latest_trained,
     remembered_state,
     rounds_so_far,
@@ -93,14 +93,13 @@ def delete_class(class_id: Id) -> None:
     scheme.delete_class(class_id)
 
 
-@router.get("/studies/{study_id}/sites")
-def get_sites(study_id: Id, scene_id: Id) -> list[SiteOut]:
+@router.get("/studies/{study_id}/sites", response_model=list[SiteOut])
+def get_sites(study_id: Id, scene_id: Id) -> Response:
     require_in_study(study_id, [scene_id])
     found = sites.list_sites(study_id)
-    raster, roles = open_layer(scene_id), default_roles(scene_id)
-    drawn = (outline_in(raster, study_id, s.geometry) for s in found)
-    read_ahead(scene_id, {outline_text(outline): outline for outline in drawn}, roles)
-    return [_site_out(site, scene_id) for site in found]
+    told = summaries(study_id, scene_id, default_roles(scene_id), found)
+    pairs = zip(found, told, strict=True)
+    return long_list(SiteOut, [_site_out(site, scene_id, summary) for site, summary in pairs])
 
 
 @router.post("/studies/{study_id}/sites", status_code=201)
@@ -245,10 +244,9 @@ def _require_outline(scene_id: int, geometry: dict[str, object]) -> None:
         raise SiteError(summary.problem or "This is no outline.")
 
 
-def _site_out(site: Site, scene_id: int) -> SiteOut:
-    roles = default_roles(scene_id)
-    summary = site_summary(scene_id, roles, site.geometry)
-    return SiteOut(
+def _site_out(site: Site, scene_id: int, known: SiteSummary | None = None) -> SiteOut:
+    summary = known or site_summary(scene_id, default_roles(scene_id), site.geometry)
+    return SiteOut.model_construct(  # of a record that was checked when it came in
         id=site.id,
         version=site.version,
         class_id=site.class_id,

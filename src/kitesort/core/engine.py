@@ -120,17 +120,34 @@ def map_blocks(
     ------
     CancelledError : between two blocks.
     """
+    windows = list(grid.blocks(block_size))
+    map_windows(windows, compute, consume, executor, in_flight=in_flight, watch=watch)
+
+
+def map_windows(
+    windows: Sequence[Window],
+    compute: Callable[[Window], T],
+    consume: Callable[[Window, T], None],
+    executor: Executor | None = None,
+    *,
+    in_flight: int | None = None,
+    watch: Watch = UNWATCHED,
+) -> None:
+    """As ``map_blocks``, for windows that need not tile a grid.
+
+    Raises
+    ------
+    CancelledError : between two windows.
+    """
     if executor is None:
         with thread_executor() as pool:
-            map_blocks(
-                grid, compute, consume, pool,
-                block_size=block_size, in_flight=in_flight, watch=watch,
-            )  # fmt: skip
+            map_windows(windows, compute, consume, pool, in_flight=in_flight, watch=watch)
         return
     handed = _hand_over(executor, compute)
     held = in_flight or BLOCKS_PER_WORKER * _workers_of(executor)
     started = time.monotonic()
     pending: deque[tuple[Window, Future[T]]] = deque()
+    n_pixels = sum(window.n_pixels for window in windows)
     done_pixels = 0
 
     def finish_oldest() -> None:
@@ -138,12 +155,12 @@ def map_blocks(
         window, future = pending.popleft()
         consume(window, future.result())
         done_pixels += window.n_pixels
-        share = done_pixels / grid.whole.n_pixels
+        share = done_pixels / n_pixels
         elapsed = time.monotonic() - started
         watch.progress(Progress(share, elapsed * (1 - share) / share))
 
     try:
-        for window in grid.blocks(block_size):
+        for window in windows:
             watch.require_wanted()
             pending.append((window, executor.submit(_call, handed, window)))
             if len(pending) >= held:

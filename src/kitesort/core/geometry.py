@@ -1,6 +1,6 @@
 """Outlines carried from one coordinate system to another."""
 
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Mapping, Sequence
 from typing import Any
 
 import numpy as np
@@ -81,6 +81,48 @@ def reproject_geometry(geometry: dict[str, Any], from_crs: str, to_crs: str) -> 
     if is_same_crs(from_crs, to_crs):
         return geometry
     return dict(mapping(reproject_shape(shape_of(geometry), from_crs, to_crs)))
+
+
+def reproject_outlines(
+    geometries: Sequence[dict[str, Any]], texts: Sequence[str], from_crs: str, to_crs: str
+) -> list[dict[str, Any]]:
+    """As ``reproject_geometry`` for each, carried in one go; ``texts``: the same as GeoJSON text.
+
+    Raises
+    ------
+    BadSettingsError : one of them is none, or part of it cannot be shown there.
+    """
+
+    def move(points: npt.NDArray[np.float64]) -> npt.NDArray[np.float64]:
+        return reproject_points(points, from_crs, to_crs)
+
+    shapes = shapely.from_geojson(np.array(texts, object), on_invalid="ignore")
+    moved = shapely.transform(shapes, move)
+    straight = ~(shapely.is_missing(shapes) | shapely.is_empty(shapes) | shapely.has_z(shapes))
+    straight &= _are_straight(shapes, moved, move)
+    return [
+        dict(mapping(there)) if plain else reproject_geometry(here, from_crs, to_crs)
+        for here, there, plain in zip(geometries, moved, straight.tolist(), strict=True)
+    ]
+
+
+def _are_straight(
+    before: npt.NDArray[np.object_],
+    after: npt.NDArray[np.object_],
+    move: Callable[[npt.NDArray[np.float64]], npt.NDArray[np.float64]],
+) -> npt.NDArray[np.bool_]:
+    """As ``_is_straight`` of each (n,); False where a corner cannot be shown there."""
+    corners, of_shape = shapely.get_coordinates(before, return_index=True)
+    moved = shapely.get_coordinates(after)
+    edge = np.diff(of_shape) == 0
+    middles = move((corners[1:] + corners[:-1])[edge] / 2)
+    off = np.hypot(*(middles - (moved[1:] + moved[:-1])[edge] / 2).T)
+    bounds = shapely.bounds(after).reshape(-1, 4)
+    allowed = STRAIGHT * np.maximum(bounds[:, 2] - bounds[:, 0], bounds[:, 3] - bounds[:, 1])
+    straight = np.ones(len(before), np.bool_)
+    np.logical_and.at(straight, of_shape[1:][edge], off <= allowed[of_shape[1:][edge]])
+    np.logical_and.at(straight, of_shape, np.isfinite(moved).all(axis=1))
+    return straight
 
 
 def reproject_points(

@@ -98,6 +98,7 @@ class RunRow(Table):
     title = pw.TextField()
     kind = pw.TextField()
     task = BinaryJSONField(index=False)
+    brief = BinaryJSONField(index=False, null=True)
     state = pw.TextField(default="waiting")
     percent = pw.DoubleField(default=0)
     seconds_left = pw.DoubleField(null=True)

@@ -185,7 +185,8 @@ class KeptClassifier(Record):
 
 
 class Run(Record):
-    """``kind`` says what is done, ``task`` with what."""
+    """``kind`` says what is done, ``task`` with what: without the training sites, which may be
+    thousands, unless the run is read to be done."""
 
     id: int
     study_id: int

@@ -3,7 +3,9 @@
 from datetime import UTC, datetime
 from typing import Any
 
-from kitesort.core.errors import ConflictError
+from peewee import fn
+
+from kitesort.core.errors import ConflictError, NotFoundError
 from kitesort.store.database import transaction
 from kitesort.store.models import RunRow
 from kitesort.store.news import announce
@@ -13,6 +15,17 @@ from kitesort.store.studies import fetch
 UNFINISHED = ("waiting", "running")
 MAX_ATTEMPTS = 3
 MOST_WAITING = 100
+BRIEF = [field for field in RunRow._meta.sorted_fields if field.name not in ("task", "brief")] + [
+    fn.COALESCE(RunRow.brief, RunRow.task).alias("task")
+]
+ANNOUNCED = (
+    RunRow.study_id,
+    RunRow.state,
+    RunRow.percent,
+    RunRow.seconds_left,
+    RunRow.cancel_requested,
+    fn.jsonb_array_length(RunRow.rows).alias("n_rows"),
+)
 
 
 def create_run(study_id: int, title: str, kind: str, task: dict[str, Any]) -> Run:
@@ -29,21 +42,33 @@ def create_run(study_id: int, title: str, kind: str, task: dict[str, Any]) -> Ru
                 "done, or cancel those that are not needed."
             )
         row = RunRow.create(
-            study_id=study_id, title=title, kind=kind, task=task, log=["Waiting for its turn."]
-        )
-        run = get_run(row.id)
-        _announce(run)
-    return run
+            study_id=study_id, title=title, kind=kind, task=task, brief=without_sites(task),
+            log=["Waiting for its turn."],
+        )  # fmt: skip
+        _change(row.id, state="waiting")
+        return get_run(row.id)
+
+
+def without_sites(task: Any) -> Any:
+    """The same data without lists of training sites, at any depth."""
+    if isinstance(task, dict):
+        return {key: without_sites(one) for key, one in task.items() if key != "sites"}
+    return [without_sites(one) for one in task] if isinstance(task, list | tuple) else task
 
 
 def get_run(run_id: int) -> Run:
-    return fetch(RunRow, Run, run_id, "The run")
+    """Raises NotFoundError."""
+    with transaction():
+        row = RunRow.select(*BRIEF).where(RunRow.id == run_id).get_or_none()
+    if row is None:
+        raise NotFoundError("The run is not there any more. Reload to see what is.")
+    return Run.model_validate(row)
 
 
 def list_runs(study_id: int, n_ended: int = 20) -> list[Run]:
     """All that wait or run, and the newest of those that have ended; newest first."""
     with transaction():
-        rows = RunRow.select().where(RunRow.study_id == study_id).order_by(RunRow.id.desc())
+        rows = RunRow.select(*BRIEF).where(RunRow.study_id == study_id).order_by(RunRow.id.desc())
         open_ones = list(rows.where(RunRow.state.in_(UNFINISHED)))
         ended = list(rows.where(RunRow.state.not_in(UNFINISHED)).limit(n_ended))
         found = sorted([*open_ones, *ended], key=lambda row: row.id, reverse=True)
@@ -60,14 +85,13 @@ def start_run(run_id: int) -> Run | None:
             run_id, state="running", percent=0, attempts=run.attempts + 1,
             log=[*run.log, "Started." if run.attempts == 0 else "Started again."],
         )  # fmt: skip
-        return get_run(run_id)
+        return fetch(RunRow, Run, run_id, "The run")
 
 
 def report_progress(run_id: int, percent: float, seconds_left: float | None) -> bool:
     """Store how far a run is; answers whether it shall stop."""
     with transaction():
-        _change(run_id, percent=percent, seconds_left=seconds_left)
-        return get_run(run_id).cancel_requested
+        return _change(run_id, percent=percent, seconds_left=seconds_left)
 
 
 def report_rows(run_id: int, rows: list[dict[str, Any]]) -> None:
@@ -113,7 +137,7 @@ def take_interrupted() -> list[int]:
     """
     again = []
     with transaction():
-        rows = RunRow.select().where(RunRow.state == "running")
+        rows = RunRow.select(*BRIEF).where(RunRow.state == "running")
         for run in [Run.model_validate(row) for row in rows]:
             if run.cancel_requested:
                 end_cancelled(run.id)
@@ -148,13 +172,12 @@ def _end(run_id: int, state: str, log: list[str], **columns: Any) -> None:
         )  # fmt: skip
 
 
-def _change(run_id: int, **columns: Any) -> None:
-    RunRow.update(columns).where(RunRow.id == run_id).execute()
-    _announce(get_run(run_id))
-
-
-def _announce(run: Run) -> None:
+def _change(run_id: int, **columns: Any) -> bool:
+    """Change a row and announce it in two small statements; whether the run shall stop."""
+    changed = RunRow.update(columns).where(RunRow.id == run_id).returning(*ANNOUNCED)
+    (row,) = changed.dicts().execute()
     announce(
-        "run", study_id=run.study_id, run_id=run.id, state=run.state,
-        percent=round(run.percent, 1), seconds_left=run.seconds_left, n_rows=len(run.rows),
+        "run", study_id=row["study_id"], run_id=run_id, state=row["state"],
+        percent=round(row["percent"], 1), seconds_left=row["seconds_left"], n_rows=row["n_rows"],
     )  # fmt: skip
+    return bool(row["cancel_requested"])

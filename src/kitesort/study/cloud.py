@@ -12,9 +12,9 @@ from kitesort.core.classify.raster import class_map_raster
 from kitesort.core.cloud import CloudCount, count_cloud, in_cloud, parse_cloud
 from kitesort.core.errors import BadSettingsError, OutsideSceneError
 from kitesort.core.geometry import reproject_geometry
-from kitesort.core.outline import MAX_SITE_PIXELS
 from kitesort.core.raster.protocol import Raster
 from kitesort.core.raster.sample import inside_outline
+from kitesort.core.site_pixels import MAX_SITE_PIXELS
 from kitesort.core.training.patches import compact_patches
 from kitesort.store.sites import create_sites
 from kitesort.study.look import Region, region_outline

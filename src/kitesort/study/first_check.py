@@ -18,9 +18,10 @@ from kitesort.core.geodesy import pixel_side_m
 from kitesort.core.newest import Newest
 from kitesort.core.training.folds import group_sites
 from kitesort.core.training.samples import TrainingSamples
+from kitesort.study.drawn_sites import drawn_sites
 from kitesort.study.method import USUAL_METHOD, Method
 from kitesort.study.rasters import open_layer
-from kitesort.study.training import TrainingState, drawn_sites, samples_of, training_state
+from kitesort.study.training import TrainingState, samples_of, training_state
 
 KEPT_CHECKS = 16
 

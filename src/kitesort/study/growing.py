@@ -10,8 +10,8 @@ from kitesort.core.errors import NoValidPixelsError, OutsideSceneError
 from kitesort.core.geometry import reproject_point, reproject_shape, shape_of
 from kitesort.core.grid import Window
 from kitesort.core.newest import Newest
-from kitesort.core.outline import site_mask
 from kitesort.core.raster.protocol import Block, roles_of
+from kitesort.core.site_pixels import site_mask
 from kitesort.core.statistics import quick_statistics
 from kitesort.core.training.grow import Grown, Measure, grow
 from kitesort.core.training.reshape import outline_of_pixels

@@ -23,9 +23,10 @@ from kitesort.core.training.usual import UsualClass, usual_class
 from kitesort.store.records import LandClass, Site
 from kitesort.store.scheme import list_classes
 from kitesort.store.sites import list_sites
+from kitesort.study.drawn_sites import takes_part
 from kitesort.study.rasters import open_layer, study_crs
 from kitesort.study.site_reading import reading_of
-from kitesort.study.training import TrainingState, takes_part, training_state
+from kitesort.study.training import TrainingState, training_state
 
 KEPT_CLASSES = 256
 KEPT_PEAKS = 20_000

@@ -10,8 +10,9 @@ import numpy as np
 from kitesort.core.errors import SiteError
 from kitesort.core.geometry import reproject_geometry, reproject_point
 from kitesort.core.grid import Window
-from kitesort.core.outline import parse_site, site_pixels
+from kitesort.core.outline import parse_site
 from kitesort.core.raster.protocol import Raster, roles_of
+from kitesort.core.site_pixels import site_pixels
 from kitesort.store.records import Layer
 from kitesort.store.scenes import list_scenes
 from kitesort.study.rasters import open_layer, study_crs

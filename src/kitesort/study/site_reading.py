@@ -1,30 +1,28 @@
 """Sites in a scene: parsed and read once, and what is told of each."""
 
-from collections.abc import Mapping
+from collections.abc import Sequence
 from dataclasses import dataclass
+from functools import cached_property
+from threading import Lock
 from typing import Any
 
 import numpy as np
 from shapely.geometry.base import BaseGeometry
 
 from kitesort.core.classify.training import DrawnSite, PixelReader
+from kitesort.core.engine import UNWATCHED, Watch
 from kitesort.core.errors import SiteError
 from kitesort.core.geometry import is_same_crs, reproject_geometry, reproject_points
 from kitesort.core.newest import Newest
-from kitesort.core.outline import (
-    SitePixels,
-    many_site_pixels,
-    outline_text,
-    parse_site,
-    share_outside,
-    site_pixels,
-)
+from kitesort.core.outline import outline_text, parse_site, parse_sites, shares_outside
 from kitesort.core.raster.protocol import Raster
+from kitesort.core.site_pixels import SitePixels, many_site_pixels
+from kitesort.store.records import Site
+from kitesort.study.drawn_sites import Outline, outlines_in
 from kitesort.study.rasters import layer_record, open_layer, study_crs
 
-KEPT_PIXEL_BYTES = 256 * 2**20
-LEAST_AHEAD = 64  # sites: fewer are read one by one
-Outlines = Mapping[str, dict[str, Any]]  # GeoJSON geometries by their text
+KEPT_PIXEL_BYTES = 512 * 2**20
+KEPT_LOCKS = 256
 
 
 def outline_in(raster: Raster, study_id: int, geometry: dict[str, Any]) -> dict[str, Any]:
@@ -53,12 +51,7 @@ def site_summary(scene_id: int, roles: tuple[str, ...], geometry: dict[str, Any]
         there = outline_in(raster, study_id, geometry)
     except SiteError as error:
         return SiteSummary(problem=error.sentence, is_outline=type(error) is not SiteError)
-    read = _reading(scene_id, outline_text(there), there, roles)
-    if read.error is not None:
-        is_outline = read.outline is not None or type(read.error) is not SiteError
-        return SiteSummary(outside=read.outside, problem=read.error.sentence, is_outline=is_outline)
-    assert read.pixels is not None
-    return SiteSummary(read.pixels.n_valid, read.pixels.n_covered, read.outside)
+    return _reading(scene_id, outline_text(there), there, roles).summary
 
 
 def pixel_centres(
@@ -85,13 +78,24 @@ class SiteReading:
     outside: float
     error: SiteError | None
 
+    @cached_property
+    def summary(self) -> SiteSummary:
+        if self.error is not None:
+            is_outline = self.outline is not None or type(self.error) is not SiteError
+            problem = self.error.sentence
+            return SiteSummary(outside=self.outside, problem=problem, is_outline=is_outline)
+        n_valid, n_covered = (self.pixels.n_valid, self.pixels.n_covered) if self.pixels else (0, 0)
+        return SiteSummary(n_valid, n_covered, self.outside)
+
     @property
     def n_bytes(self) -> int:
         return (self.pixels.values.nbytes if self.pixels else 0) + 1000
 
 
-_Reading = tuple[int, str, tuple[str, ...]]
-_readings: Newest[_Reading, SiteReading] = Newest(KEPT_PIXEL_BYTES, lambda read: read.n_bytes)
+_Key = tuple[int, str, tuple[str, ...]]
+_readings: Newest[_Key, SiteReading] = Newest(KEPT_PIXEL_BYTES, lambda read: read.n_bytes)
+# Answers that overlap want the same sites: the first one reads them for all.
+_reading_now: Newest[tuple[int, tuple[str, ...]], Lock] = Newest(KEPT_LOCKS)
 
 
 def reading_of(scene_id: int, site: DrawnSite, roles: tuple[str, ...]) -> SiteReading:
@@ -103,48 +107,96 @@ def _reading(
     scene_id: int, text: str, geometry: dict[str, Any], roles: tuple[str, ...]
 ) -> SiteReading:
     key = scene_id, text, roles
-    return _readings.get(key, lambda: _read(open_layer(scene_id), geometry, roles))
+    return _readings.get(
+        key, lambda: _read_many(open_layer(scene_id), [(text, geometry)], roles, UNWATCHED)[0]
+    )
 
 
-def read_ahead(scene_id: int, outlines: Outlines, roles: tuple[str, ...]) -> None:
-    """Read many outlines (in the scene's CRS) at once, so that ``reading_of`` knows them."""
-    wanted = {(scene_id, text, roles): geometry for text, geometry in outlines.items()}
-    waiting = {key: geometry for key, geometry in wanted.items() if _readings.find(key) is None}
-    if len(waiting) < LEAST_AHEAD:
-        return
+def readings_of(
+    scene_id: int,
+    sites: Sequence[DrawnSite],
+    roles: tuple[str, ...],
+    watch: Watch = UNWATCHED,
+) -> list[SiteReading]:
+    """Of many sites, in their order: those that have not been read yet are read at once.
+
+    Raises
+    ------
+    CancelledError
+    """
+    return read_outlines(scene_id, [(s.outline, s.geometry) for s in sites], roles, watch)
+
+
+def read_outlines(
+    scene_id: int, outlines: Sequence[Outline], roles: tuple[str, ...], watch: Watch = UNWATCHED
+) -> list[SiteReading]:
+    """As ``readings_of``, of outlines in the scene's CRS."""
     raster = open_layer(scene_id)
-    parsed = {}
-    for key, geometry in waiting.items():
-        try:
-            parsed[key] = parse_site(geometry)
-        except SiteError as error:
-            _readings.put(key, SiteReading(None, None, 0.0, error.with_traceback(None)))
-    pixels = many_site_pixels(raster, list(parsed.values()), roles)
-    for (key, outline), found in zip(parsed.items(), pixels, strict=True):
-        outside = share_outside(outline, raster.grid)
-        if isinstance(found, SiteError):
-            _readings.put(key, SiteReading(outline, None, outside, found))
-        else:
-            _readings.put(key, SiteReading(outline, found, outside, None))
+    found = {text: _readings.find((scene_id, text, roles)) for text, _ in outlines}
+    missing = {text: geometry for text, geometry in outlines if found[text] is None}
+    if missing:
+        with _reading_now.get((scene_id, roles), Lock):
+            found |= _read_missing(raster, scene_id, missing, roles, watch)
+    return [read for text, _ in outlines if (read := found[text]) is not None]
 
 
-def _read(raster: Raster, geometry: dict[str, Any], roles: tuple[str, ...]) -> SiteReading:
-    outline, outside = None, 0.0
-    try:
-        outline = parse_site(geometry)
-        outside = share_outside(outline, raster.grid)
-        return SiteReading(outline, site_pixels(raster, outline, roles), outside, None)
-    except SiteError as error:
-        return SiteReading(outline, None, outside, error.with_traceback(None))
+def _read_missing(
+    raster: Raster,
+    scene_id: int,
+    missing: dict[str, dict[str, Any]],
+    roles: tuple[str, ...],
+    watch: Watch,
+) -> dict[str, SiteReading]:
+    """Those that nobody has read meanwhile, by the outline's text."""
+    known = {text: _readings.find((scene_id, text, roles)) for text in missing}
+    waiting = [(text, geometry) for text, geometry in missing.items() if known[text] is None]
+    reads = _read_many(raster, waiting, roles, watch)
+    read = {text: one for (text, _), one in zip(waiting, reads, strict=True)}
+    for text, one in read.items():
+        _readings.put((scene_id, text, roles), one)
+    return {text: one for text, one in known.items() if one is not None} | read
+
+
+def summaries(
+    study_id: int, scene_id: int, roles: tuple[str, ...], sites: Sequence[Site]
+) -> list[SiteSummary]:
+    """Of sites of a study in a scene, in their order."""
+    outlines = outlines_in(study_id, scene_id, sites)
+    return [read.summary for read in read_outlines(scene_id, outlines, roles)]
+
+
+def _read_many(
+    raster: Raster, outlines: Sequence[Outline], roles: tuple[str, ...], watch: Watch
+) -> list[SiteReading]:
+    parsed = parse_sites([geometry for _, geometry in outlines], [text for text, _ in outlines])
+    shapes = [one for one in parsed if not isinstance(one, SiteError)]
+    pixels = many_site_pixels(raster, shapes, roles, watch)
+    told = iter(zip(pixels, shares_outside(shapes, raster.grid).tolist(), strict=True))
+    return [
+        SiteReading(None, None, 0.0, one)
+        if isinstance(one, SiteError)
+        else _site_reading(one, *next(told))
+        for one in parsed
+    ]
+
+
+def _site_reading(
+    outline: BaseGeometry, pixels: SitePixels | SiteError, outside: float
+) -> SiteReading:
+    if isinstance(pixels, SiteError):
+        return SiteReading(outline, None, outside, pixels)
+    return SiteReading(outline, pixels, outside, None)
 
 
 def remembering_reader(scene_id: int) -> PixelReader:
-    """Reads a site's pixels once."""
+    """Reads each site's pixels once."""
 
-    def read(_: Raster, site: DrawnSite, roles: tuple[str, ...]) -> SitePixels:
-        found = reading_of(scene_id, site, roles)
-        if found.pixels is None:
-            raise SiteError(found.error.sentence if found.error else "The site was not read.")
-        return found.pixels
+    def read(
+        _: Raster, sites: Sequence[DrawnSite], roles: tuple[str, ...], watch: Watch
+    ) -> list[SitePixels | SiteError]:
+        return [
+            found.pixels or found.error or SiteError("The site was not read.")
+            for found in readings_of(scene_id, sites, roles, watch)
+        ]
 
     return read

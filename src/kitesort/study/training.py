@@ -14,11 +14,9 @@ from kitesort.core.classify.methods.neural_network import TrainedNeuralNetwork
 from kitesort.core.classify.protocol import TrainedClassifier
 from kitesort.core.classify.registry import CLASSIFIERS
 from kitesort.core.classify.training import (
-    DrawnSite,
     SchemeClass,
     Training,
     collect_samples,
-    fingerprint_sites,
     train,
 )
 from kitesort.core.errors import (
@@ -36,27 +34,23 @@ from kitesort.core.training.overlap import Contested, contested_pixels
 from kitesort.core.training.samples import TrainingSamples
 from kitesort.store.records import Site
 from kitesort.store.scheme import list_classes
-from kitesort.store.sites import list_sites
 from kitesort.study.background import Background
+from kitesort.study.drawn_sites import drawn_sites
 from kitesort.study.method import USUAL_METHOD, Method
 from kitesort.study.rasters import (
     layer_record,
     left_out_flags,
     open_layer,
     require_own,
-    study_crs,
 )
 from kitesort.study.site_reading import (
-    outline_in,
-    read_ahead,
-    reading_of,
+    readings_of,
     remembering_reader,
 )
 
 KEPT_STATES = 32
 WAIT = 0.8  # seconds for which an answer waits for a slow method
 KEPT_SAMPLES = 8
-KEPT_SITES = 60_000
 
 
 @dataclass(frozen=True)
@@ -146,45 +140,6 @@ def map_recipe(scene_id: int, operation: str, settings: Settings) -> Node:
         settings=settings.model_dump(mode="json"),
         inputs=(leaf,),
     )
-
-
-def drawn_sites(
-    study_id: int, scene_id: int, aside: bool = False, sites: Sequence[Site] | None = None
-) -> tuple[DrawnSite, ...]:
-    """The study's sites as they are now, those that take part in a scene, in its CRS; those set
-    ``aside`` instead."""
-    code_of = {c.id: c.code for c in list_classes(study_id)}
-    raster, crs = open_layer(scene_id), study_crs(study_id)
-
-    def draw(site: Site) -> DrawnSite:
-        code, there = code_of[site.class_id], raster.grid.crs
-        return _drawn.get(
-            (code, site.outline, crs, there),
-            lambda: DrawnSite.model_construct(  # as the database has it, checked when it came in
-                code=code, geometry=outline_in(raster, study_id, site.geometry)
-            ),
-        )
-
-    return tuple(
-        draw(s)
-        for s in (list_sites(study_id) if sites is None else sites)
-        if s.set_aside == aside and is_true_in(s, scene_id)
-    )
-
-
-def takes_part(site: Site, scene_id: int) -> bool:
-    """Whether a site teaches what a scene shows."""
-    return not site.set_aside and is_true_in(site, scene_id)
-
-
-def is_true_in(site: Site, scene_id: int) -> bool:
-    """Whether the ground is that class on the date of a scene."""
-    return site.true_on is None or site.true_on == layer_record(scene_id).acquired
-
-
-def trained_on_now(study_id: int, scene_id: int) -> str:
-    """The fingerprint that a map of a scene would have of the sites as they are now."""
-    return fingerprint_sites(drawn_sites(study_id, scene_id))
 
 
 def training_state(
@@ -282,7 +237,6 @@ def samples_of(scene_id: int, training: Training) -> tuple[TrainingSamples, list
     names = tuple((c.code, c.name) for c in training.classes)
     key = scene_id, training.roles, training.sites_fingerprint, names
     read = remembering_reader(scene_id)
-    read_ahead(scene_id, {s.outline: s.geometry for s in training.sites}, training.roles)
     return _samples.get(key, lambda: collect_samples(training, open_layer(scene_id), read))
 
 
@@ -316,11 +270,14 @@ def _starved(samples: TrainingSamples, left_out: tuple[int, ...], n_needed: int)
 
 def _outlines(scene_id: int, training: Training) -> list[tuple[int, BaseGeometry]]:
     """Class code and outline of every site that is one."""
-    reads = ((s.code, reading_of(scene_id, s, training.roles)) for s in training.sites)
-    return [(code, read.outline) for code, read in reads if read.outline is not None]
+    reads = readings_of(scene_id, training.sites, training.roles)
+    return [
+        (site.code, read.outline)
+        for site, read in zip(training.sites, reads, strict=True)
+        if read.outline is not None
+    ]
 
 
-_drawn: Newest[tuple[int, str, str, str], DrawnSite] = Newest(KEPT_SITES)
 _SamplesKey = tuple[int, tuple[str, ...], str, tuple[tuple[int, str], ...]]
 _samples: Newest[_SamplesKey, tuple[TrainingSamples, list[str]]] = Newest(KEPT_SAMPLES)
 _models: Newest[str, TrainedClassifier] = Newest(KEPT_STATES)

@@ -1,6 +1,7 @@
 """A training as data: classes, sites, bands, method and seed; the samples, and what is learnt."""
 
 import hashlib
+from collections import Counter
 from collections.abc import Callable, Iterable, Sequence
 from functools import cached_property
 from typing import Any
@@ -10,7 +11,7 @@ from pydantic import Field
 
 from kitesort.core.classify.protocol import TrainedClassifier
 from kitesort.core.classify.registry import CLASSIFIERS
-from kitesort.core.engine import UNWATCHED, Watch, steps
+from kitesort.core.engine import UNWATCHED, Watch
 from kitesort.core.errors import (
     BadSettingsError,
     DuplicateNameError,
@@ -19,9 +20,10 @@ from kitesort.core.errors import (
     TooFewPixelsError,
 )
 from kitesort.core.legend import UNCLASSIFIED, Legend, LegendEntry, code_array
-from kitesort.core.outline import SitePixels, outline_text, parse_site, site_pixels
+from kitesort.core.outline import outline_text, parse_sites
 from kitesort.core.raster.protocol import Raster
 from kitesort.core.settings import Settings, validate_settings
+from kitesort.core.site_pixels import SitePixels, many_site_pixels
 from kitesort.core.training.samples import TrainingSamples
 
 
@@ -36,6 +38,13 @@ class DrawnSite(Settings):
 
     code: int
     geometry: dict[str, Any]
+
+    @classmethod
+    def of_outline(cls, code: int, text: str, geometry: dict[str, Any]) -> "DrawnSite":
+        """Of an outline whose text is known, and which was checked when it came in."""
+        site = cls.model_construct(code=code, geometry=geometry)
+        site.__dict__["outline"] = text
+        return site
 
     @cached_property
     def outline(self) -> str:
@@ -55,12 +64,12 @@ class Training(Settings):
     settings: dict[str, Any] = Field(default_factory=dict, title="Settings of the method")
     seed: int = Field(0, title="Seed")
 
-    @property
+    @cached_property
     def sites_fingerprint(self) -> str:
         """Of the sites alone: their outlines and the codes of their classes."""
         return fingerprint_sites(self.sites)
 
-    @property
+    @cached_property
     def in_order(self) -> tuple[DrawnSite, ...]:
         """The sites in the order in which samples number them."""
         return in_order(self.sites)
@@ -101,19 +110,25 @@ def fingerprint_sites(sites: Iterable[DrawnSite]) -> str:
     return hashlib.blake2s(f"[{told}]".encode(), digest_size=8).hexdigest()
 
 
-PixelReader = Callable[[Raster, DrawnSite, tuple[str, ...]], SitePixels]
+Pixels = list[SitePixels | SiteError]
+PixelReader = Callable[[Raster, Sequence[DrawnSite], tuple[str, ...], Watch], Pixels]
 
 
-def read_site(raster: Raster, site: DrawnSite, roles: tuple[str, ...]) -> SitePixels:
-    """Pixels of a site from its GeoJSON."""
-    return site_pixels(raster, parse_site(site.geometry), roles)
+def read_sites(
+    raster: Raster, sites: Sequence[DrawnSite], roles: tuple[str, ...], watch: Watch
+) -> Pixels:
+    """Pixels of each site from its GeoJSON, or why it has none."""
+    parsed = parse_sites([s.geometry for s in sites], [s.outline for s in sites])
+    outlines = [one for one in parsed if not isinstance(one, SiteError)]
+    pixels = iter(many_site_pixels(raster, outlines, roles, watch))
+    return [one if isinstance(one, SiteError) else next(pixels) for one in parsed]
 
 
 def collect_samples(
-    training: Training, raster: Raster, read: PixelReader = read_site, watch: Watch = UNWATCHED
+    training: Training, raster: Raster, read: PixelReader = read_sites, watch: Watch = UNWATCHED
 ) -> tuple[TrainingSamples, list[str]]:
-    """Training pixels of all sites that have any, in canonical order, and a sentence for each site
-    that has none.
+    """Training pixels of all sites that have any, in canonical order, and a sentence for the sites
+    of a class that have none for the same reason.
 
     ``read`` may remember what it read before.
 
@@ -122,17 +137,24 @@ def collect_samples(
     TooFewClassesError : no site has a pixel. CancelledError
     """
     found: list[tuple[int, int, SitePixels]] = []
-    remarks = []
+    idle: Counter[tuple[int, str]] = Counter()
     names = {c.code: c.name for c in training.classes}
-    ordered = in_order(training.sites)
-    for number, site in enumerate(steps(ordered, watch)):
-        try:
-            found.append((number, site.code, read(raster, site, training.roles)))
-        except SiteError as error:
-            remarks.append(f"A site of {names[site.code]} takes no part. {error.sentence}")
+    ordered = training.in_order
+    pixels = read(raster, ordered, training.roles, watch)
+    for number, (site, one) in enumerate(zip(ordered, pixels, strict=True)):
+        if isinstance(one, SiteError):
+            idle[site.code, one.sentence] += 1
+        else:
+            found.append((number, site.code, one))
     if not found:
         raise TooFewClassesError("There is no training pixel yet. Draw sites of two classes.")
+    remarks = [_idle_words(n, names[code], reason) for (code, reason), n in idle.items()]
     return _join(found, training.roles, names), remarks
+
+
+def _idle_words(n: int, name: str, reason: str) -> str:
+    subject = f"A site of {name} takes" if n == 1 else f"{n:,} sites of {name} take"
+    return f"{subject} no part. {reason}"
 
 
 def _join(

@@ -12,7 +12,7 @@ from shapely.geometry.base import BaseGeometry
 from kitesort.core.errors import SiteError
 from kitesort.core.grid import Grid
 from kitesort.core.newest import remembered
-from kitesort.core.outline import site_mask
+from kitesort.core.site_pixels import site_mask
 
 MOST_PAIRS = 500
 

@@ -9,10 +9,11 @@ from kitesort.core.correct.methods._band_table import linear_per_band
 from kitesort.core.engine import Watch
 from kitesort.core.errors import NoValidPixelsError
 from kitesort.core.operation import Context, Operation, of_one
-from kitesort.core.outline import parse_site, site_pixels
+from kitesort.core.outline import parse_site
 from kitesort.core.raster.protocol import Raster
 from kitesort.core.raster.sample import sample_pixels
 from kitesort.core.settings import Settings
+from kitesort.core.site_pixels import site_pixels
 
 
 class DarkObjectSettings(Settings):

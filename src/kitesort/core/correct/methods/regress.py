@@ -17,10 +17,11 @@ from kitesort.core.correct.methods._paired_sample import (
 from kitesort.core.engine import Watch
 from kitesort.core.errors import InputError, NoValidPixelsError
 from kitesort.core.operation import Context, Operation, of_one
-from kitesort.core.outline import parse_site, site_pixels
+from kitesort.core.outline import parse_site
 from kitesort.core.raster.joined import JoinedRaster, Member
 from kitesort.core.raster.protocol import Raster, roles_of
 from kitesort.core.settings import Settings
+from kitesort.core.site_pixels import site_pixels
 
 ROUNDS = 12
 

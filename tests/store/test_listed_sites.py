@@ -13,10 +13,10 @@ from kitesort.store.sites import create_sites, delete_site, get_site, list_sites
 from support.study import SmallStudy
 
 
-def as_they_are(study_id: int) -> list[Site]:
+def as_they_are(study_id: int) -> tuple[Site, ...]:
     with transaction():
         ids = SiteRow.select(SiteRow.id).where(SiteRow.study_id == study_id).order_by(SiteRow.id)
-        return [get_site(row.id) for row in ids]
+        return tuple(get_site(row.id) for row in ids)
 
 
 @pytest.fixture
@@ -81,6 +81,21 @@ def test_changes_within_one_transaction_and_those_taken_back_are_seen(
     assert list_sites(s.id)[0] == site
     update_site(site.id, {"note": "three"})
     assert list_sites(s.id) == as_they_are(s.id)
+
+
+def test_a_list_says_by_its_version_when_it_is_another_one(small_study: SmallStudy) -> None:
+    s = small_study
+    first = list_sites(s.id)
+    assert list_sites(s.id) is first
+    versions = {first.version}
+    update_site(first[0].id, {"note": "wet"})
+    versions.add(list_sites(s.id).version)
+    undo(s.id)
+    versions.add(list_sites(s.id).version)
+    with transaction():
+        delete_site(first[1].id)
+        versions.add(list_sites(s.id).version)
+    assert len(versions) == 4
 
 
 def test_many_rows_are_read_at_once(

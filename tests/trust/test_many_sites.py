@@ -20,13 +20,13 @@ def test_reading_of_sites_tells_how_far_it_is_and_ends_when_it_shall(
     raster = open_layer(small_study.scene_id)
     told: list[Progress] = []
     collect_samples(recipe, raster, watch=Watch(told.append))
-    n_sites = len(recipe.sites)
-    assert [p.done for p in told] == [(i + 1) / n_sites for i in range(n_sites)]
+    done = [p.done for p in told]
+    assert len(done) > 1 and done == sorted(done) and done[-1] == 1
     assert told[-1].seconds_left == 0
     told.clear()
     with pytest.raises(CancelledError):
-        collect_samples(recipe, raster, watch=Watch(told.append, lambda: len(told) == 2))
-    assert len(told) == 2
+        collect_samples(recipe, raster, watch=Watch(told.append, lambda: len(told) == 1))
+    assert len(told) == 1
 
 
 def test_a_run_is_cancelled_while_it_reads_its_sites(
@@ -45,5 +45,5 @@ def test_a_run_is_cancelled_while_it_reads_its_sites(
     monkeypatch.setattr(reporter.Reporter, "__call__", listen)
     perform_run(run.id)
     assert get_run(run.id).state == "cancelled"
-    assert len(percents) == 1, "at the next site"
+    assert len(percents) == 1, "at the next block"
     assert 0 < percents[0] <= 100 * make_map.SAMPLING_SHARE

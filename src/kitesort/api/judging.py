@@ -1,19 +1,21 @@
 """Training sites judged, advice, and acts over many sites."""
 
-from fastapi import APIRouter
+from dataclasses import asdict
+from typing import Any
+
+from fastapi import APIRouter, Response
 
 from kitesort.api.judging_schemas import (
     ActedOut,
-    AdviceOut,
     CarriedOut,
     CarriedSiteOut,
-    JudgedSiteOut,
     JudgementOut,
     NextPlaceOut,
     OddPixelsOut,
     SetAside,
     SiteActs,
 )
+from kitesort.api.long_list import json_response
 from kitesort.api.schemas import Id
 from kitesort.api.training import MethodQuery, RolesQuery, parse_roles
 from kitesort.store.layers import require_in_study
@@ -27,15 +29,17 @@ from kitesort.study.where_next import next_places
 router = APIRouter(tags=["training"])
 
 
-@router.get("/studies/{study_id}/judgement")
-def get_judgement(study_id: Id, scene_id: Id, roles: RolesQuery = "") -> JudgementOut:
+@router.get("/studies/{study_id}/judgement", response_model=JudgementOut)
+def get_judgement(study_id: Id, scene_id: Id, roles: RolesQuery = "") -> Response:
     """What is odd about which site, those in doubt first, and what would help most."""
     require_in_study(study_id, [scene_id])
     found = judge(study_id, scene_id, parse_roles(scene_id, roles))
-    return JudgementOut(
-        version=found.state.version,
-        sites=[_judged_out(one) for one in found.sites],
-        advice=[AdviceOut.model_validate(one, from_attributes=True) for one in found.advice],
+    return json_response(
+        {
+            "version": found.state.version,
+            "sites": [_judged_row(one) for one in found.sites],
+            "advice": [asdict(one) for one in found.advice],
+        }
     )
 
 
@@ -114,15 +118,16 @@ def set_sites_aside(study_id: Id, body: SetAside) -> ActedOut:
     return ActedOut(site_ids=set_aside(study_id, body.share, body.seed))
 
 
-def _judged_out(one: JudgedSite) -> JudgedSiteOut:
+def _judged_row(one: JudgedSite) -> dict[str, Any]:
+    """A judged site as the fields of its schema."""
     figures = one.figures
-    return JudgedSiteOut(
-        id=one.site.id,
-        title=one.title,
-        n_pixels=figures.n_pixels,
-        spread=figures.spread,
-        oddness=figures.oddness,
-        like=figures.like,
-        like_share=figures.like_share,
-        n_odd=int(figures.odd.sum()),
-    )
+    return {
+        "id": one.site.id,
+        "title": one.title,
+        "n_pixels": figures.n_pixels,
+        "spread": figures.spread,
+        "oddness": figures.oddness,
+        "like": figures.like,
+        "like_share": figures.like_share,
+        "n_odd": figures.n_odd,
+    }

@@ -8,7 +8,7 @@ from kitesort.api.schemas import Id, In
 from kitesort.core.training.advice import Act
 from kitesort.study.site_acts import SiteAct
 
-MOST_SITES = 10_000
+MOST_SITES = 200_000
 
 
 class JudgedSiteOut(BaseModel):

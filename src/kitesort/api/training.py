@@ -1,10 +1,10 @@
 """Classes, sites, training state and the live class map."""
 
-from typing import Annotated
+from typing import Annotated, Any
 
 from fastapi import APIRouter, Query, Request, Response
 
-from kitesort.api.long_list import long_list
+from kitesort.api.long_list import json_response
 from kitesort.api.pictures import CHECK_FIRST, IMMUTABLE, picture_response
 from kitesort.api.scene_tiles import PNG
 from kitesort.api.schemas import (
@@ -99,7 +99,7 @@ def get_sites(study_id: Id, scene_id: Id) -> Response:
     found = sites.list_sites(study_id)
     told = summaries(study_id, scene_id, default_roles(scene_id), found)
     pairs = zip(found, told, strict=True)
-    return long_list(SiteOut, [_site_out(site, scene_id, summary) for site, summary in pairs])
+    return json_response([_site_row(site, scene_id, summary) for site, summary in pairs])
 
 
 @router.post("/studies/{study_id}/sites", status_code=201)
@@ -244,23 +244,28 @@ def _require_outline(scene_id: int, geometry: dict[str, object]) -> None:
         raise SiteError(summary.problem or "This is no outline.")
 
 
-def _site_out(site: Site, scene_id: int, known: SiteSummary | None = None) -> SiteOut:
-    summary = known or site_summary(scene_id, default_roles(scene_id), site.geometry)
-    return SiteOut.model_construct(  # of a record that was checked when it came in
-        id=site.id,
-        version=site.version,
-        class_id=site.class_id,
-        geometry=site.geometry,
-        note=site.note,
-        true_on=site.true_on,
-        elsewhen=not is_true_in(site, scene_id),
-        trusted=site.trusted,
-        set_aside=site.set_aside,
-        n_pixels=summary.n_valid,
-        n_covered=summary.n_covered,
-        outside=summary.outside,
-        problem=summary.problem,
-    )
+def _site_out(site: Site, scene_id: int) -> SiteOut:
+    summary = site_summary(scene_id, default_roles(scene_id), site.geometry)
+    return SiteOut(**_site_row(site, scene_id, summary))
+
+
+def _site_row(site: Site, scene_id: int, summary: SiteSummary) -> dict[str, Any]:
+    """A site as the fields of its schema."""
+    return {
+        "id": site.id,
+        "version": site.version,
+        "class_id": site.class_id,
+        "geometry": site.geometry,
+        "note": site.note,
+        "true_on": site.true_on,
+        "elsewhen": not is_true_in(site, scene_id),
+        "trusted": site.trusted,
+        "set_aside": site.set_aside,
+        "n_pixels": summary.n_valid,
+        "n_covered": summary.n_covered,
+        "outside": summary.outside,
+        "problem": summary.problem,
+    }
 
 
 def _training_out(state: TrainingState) -> TrainingOut:

@@ -5,12 +5,13 @@ honoured where it names a coordinate system, and refused where it gives an addre
 """
 
 import json
+from collections.abc import Sequence
 from typing import Any
 
 import numpy as np
 import shapely
 from shapely.errors import ShapelyError
-from shapely.geometry import shape
+from shapely.geometry import mapping, shape
 from shapely.geometry.base import BaseGeometry
 
 from kitesort.core.errors import InputError, UnreadableFileError
@@ -73,6 +74,23 @@ def shape_or_none(geometry: Any) -> BaseGeometry | None:
             return shape(geometry)
     except (ShapelyError, LookupError, TypeError, ValueError, AttributeError):
         return None
+
+
+def geometries_of(shapes: Sequence[BaseGeometry]) -> list[Json]:
+    """Each as a GeoJSON geometry; plain rings of any number at once."""
+    array = np.empty(len(shapes), object)
+    array[:] = shapes
+    plain = (shapely.get_type_id(array) == shapely.GeometryType.POLYGON) & (
+        shapely.get_num_interior_rings(array) == 0
+    )
+    plain &= ~shapely.has_z(array)
+    corners = shapely.get_coordinates(array[plain]).tolist()
+    ends = np.cumsum(shapely.get_num_coordinates(array[plain])).tolist()
+    rings = iter([corners[start:end] for start, end in zip([0, *ends], ends, strict=False)])
+    return [
+        {"type": "Polygon", "coordinates": [next(rings)]} if is_plain else dict(mapping(one))
+        for one, is_plain in zip(shapes, plain.tolist(), strict=True)
+    ]
 
 
 def _crs_of(told: Json, file_name: str) -> str:

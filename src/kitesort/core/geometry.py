@@ -11,7 +11,7 @@ from shapely.geometry.base import BaseGeometry
 
 from kitesort.core.errors import BadSettingsError
 from kitesort.core.geodesy import geod_of, in_degrees
-from kitesort.core.geojson import shape_or_none
+from kitesort.core.geojson import geometries_of, shape_or_none
 from kitesort.core.grid import SQUARE_METRES_PER_HECTARE, parse_crs
 from kitesort.core.raster.warp import transformer
 
@@ -100,9 +100,10 @@ def reproject_outlines(
     moved = shapely.transform(shapes, move)
     straight = ~(shapely.is_missing(shapes) | shapely.is_empty(shapes) | shapely.has_z(shapes))
     straight &= _are_straight(shapes, moved, move)
+    there = iter(geometries_of(list(moved[straight])))
     return [
-        dict(mapping(there)) if plain else reproject_geometry(here, from_crs, to_crs)
-        for here, there, plain in zip(geometries, moved, straight.tolist(), strict=True)
+        next(there) if plain else reproject_geometry(here, from_crs, to_crs)
+        for here, plain in zip(geometries, straight.tolist(), strict=True)
     ]
 
 

@@ -5,9 +5,10 @@ import hashlib
 import json
 from collections.abc import Callable, Iterable, Iterator, Mapping
 from dataclasses import dataclass
+from functools import cached_property
 from typing import Annotated, Any, Literal
 
-from pydantic import BaseModel, ConfigDict, Field, TypeAdapter, ValidationError
+from pydantic import ConfigDict, Field, TypeAdapter, ValidationError
 
 from kitesort.core.bands import Kind
 from kitesort.core.delivery.opening import open_delivery
@@ -24,14 +25,14 @@ from kitesort.core.operation import (
 )
 from kitesort.core.operations import OPERATIONS
 from kitesort.core.raster.protocol import Raster, kind_of
-from kitesort.core.settings import describe_invalid, validate_settings
+from kitesort.core.settings import FreshCopies, describe_invalid, validate_settings
 
 MAX_STEPS = 30
 MAX_INPUTS = 265
 KIND_WORDS: dict[Kind, str] = {"measured": "measured bands", "classes": "class codes"}
 
 
-class _Model(BaseModel):
+class _Model(FreshCopies):
     model_config = ConfigDict(frozen=True, extra="forbid")
 
 
@@ -65,9 +66,9 @@ class Node(_Model):
         """Raises NotFoundError for one that is not known here."""
         return OPERATIONS[self.operation]
 
-    @property
+    @cached_property
     def checked(self) -> Any:
-        """The settings as the operation's own model.
+        """The settings as the operation's own model; checked once, since they never change.
 
         Raises
         ------

@@ -1,6 +1,7 @@
 """Settings of operations: base class, checking, and what is wrong in one sentence."""
 
-from typing import Any, Protocol
+from collections.abc import Mapping
+from typing import Any, Protocol, Self
 
 from pydantic import BaseModel, ConfigDict, GetCoreSchemaHandler, model_validator
 from pydantic_core import core_schema
@@ -23,14 +24,35 @@ def _make_strict(schema: Any) -> None:
 
 def _can_be_stored(given: Any) -> bool:
     """Neither a zero character nor half of one that takes two, anywhere inside."""
-    if isinstance(given, str):
-        return "\0" not in given and not any("\ud800" <= c <= "\udfff" for c in given)
-    if isinstance(given, dict):
-        return all(_can_be_stored(part) for pair in given.items() for part in pair)
-    return not isinstance(given, list | tuple) or all(map(_can_be_stored, given))
+    waiting = [given]
+    while waiting:  # thousands of outlines come this way
+        part = waiting.pop()
+        if isinstance(part, str):
+            if "\0" in part or not (part.isascii() or _is_unicode(part)):
+                return False
+        elif isinstance(part, dict):
+            waiting.extend(part)
+            waiting.extend(part.values())
+        elif isinstance(part, list | tuple):
+            waiting.extend(one for one in part if type(one) is not float)
+    return True
 
 
-class Strict(BaseModel):
+def _is_unicode(text: str) -> bool:
+    return not any("\ud800" <= c <= "\udfff" for c in text)
+
+
+class FreshCopies(BaseModel):
+    """A copy with other values computes its cached properties anew."""
+
+    def model_copy(self, *, update: Mapping[str, Any] | None = None, deep: bool = False) -> Self:
+        copied = super().model_copy(update=update, deep=deep)
+        for name in copied.__dict__.keys() - type(self).model_fields.keys():
+            del copied.__dict__[name]
+        return copied
+
+
+class Strict(FreshCopies):
     """What comes from outside: nothing unknown is taken, every number is finite, and only a number
     is taken for one: neither ``false`` nor a text."""
 

@@ -236,19 +236,28 @@ def _rectangles(shapes: ShapeArray, windows: dict[int, Window]) -> dict[int, Foo
     plain &= shapely.get_type_id(some) == shapely.GeometryType.POLYGON
     plain &= (np.abs(bounds % 1 - 0.5) >= NEAR_CENTRE).all(axis=1)
     # The first centre behind an edge, and the first one behind the opposite edge.
-    edges = np.ceil(bounds - 0.5).astype(np.int64)
-    found: dict[int, Footprint | SiteError] = {}
-    for k in np.flatnonzero(plain).tolist():
-        i = int(places[k])
-        window = windows[i]
-        left, top, right, bottom = edges[k].tolist()
-        rows = _within(top, bottom, window.row, window.height)
-        cols = _within(left, right, window.col, window.width)
-        if len(rows) and len(cols):
-            found[i] = Footprint(window, rows.repeat(len(cols)), np.tile(cols, len(rows)))
-        else:
-            found[i] = NoValidPixelsError(WITHOUT_CENTRE)
-    return found
+    edges = np.clip(np.ceil(bounds[plain] - 0.5), -1, np.iinfo(np.int32).max // 2).astype(np.int32)
+    return {
+        i: _rectangle(windows[i], (left, top, right, bottom), first)
+        for i, (left, top, right, bottom), first in zip(
+            places[plain].tolist(), edges.tolist(), edges[:, None, :2], strict=True
+        )
+    }
+
+
+def _rectangle(
+    window: Window, edges: tuple[int, int, int, int], first: IndexArray
+) -> Footprint | SiteError:
+    """Of the centres between left, top, right and bottom edges; ``first`` (1, 2): column and row of
+    the first of them."""
+    left, top, right, bottom = edges
+    if edges == (window.col, window.row, window.col + 1, window.row + 1):
+        return Footprint(window, first[:, 1], first[:, 0])
+    rows = _within(top, bottom, window.row, window.height)
+    cols = _within(left, right, window.col, window.width)
+    if len(rows) and len(cols):
+        return Footprint(window, rows.repeat(len(cols)), np.tile(cols, len(rows)))
+    return NoValidPixelsError(WITHOUT_CENTRE)
 
 
 def _within(first: int, end: int, start: int, length: int) -> IndexArray:

@@ -103,6 +103,7 @@ def _worker(_: argparse.Namespace) -> int:
 
     end_with_starter()
     raise_limit()
+    _leave_programs_alone()
     run_worker(dsn())
     return 0
 

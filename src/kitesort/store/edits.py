@@ -1,6 +1,7 @@
 """Every change to classes, sites, notes, layers, presets: an edit, undone and redone."""
 
-from collections.abc import Iterator
+import json
+from collections.abc import Iterable, Iterator
 from contextlib import contextmanager
 from dataclasses import dataclass, replace
 from itertools import groupby
@@ -39,7 +40,7 @@ TABLES: dict[str, type[Table]] = {
 }
 KEPT_EDITS = 500
 EDIT_LOCK = 7463
-AT_ONCE = 1000  # rows in one statement
+AT_ONCE = 5000  # rows in one statement
 
 
 @dataclass(frozen=True)
@@ -148,8 +149,10 @@ def forget_edits(study_id: int) -> None:
 
 
 def edit_state(study_id: int) -> EditState:
+    """Asked for after every edit: not with the rows that edits have changed."""
+    brief = (EditRow.id, EditRow.title)
     with transaction():
-        newest, undone = _newest(study_id), _oldest_undone(study_id)
+        newest, undone = _newest(study_id, *brief), _oldest_undone(study_id, *brief)
     return EditState(
         newest.title if newest else None,
         undone.title if undone else None,
@@ -158,13 +161,13 @@ def edit_state(study_id: int) -> EditState:
     )
 
 
-def _newest(study_id: int) -> Any:
-    query = EditRow.select().where(EditRow.study_id == study_id, ~EditRow.undone)
+def _newest(study_id: int, *columns: Any) -> Any:
+    query = EditRow.select(*columns).where(EditRow.study_id == study_id, ~EditRow.undone)
     return query.order_by(EditRow.id.desc()).first()
 
 
-def _oldest_undone(study_id: int) -> Any:
-    query = EditRow.select().where(EditRow.study_id == study_id, EditRow.undone)
+def _oldest_undone(study_id: int, *columns: Any) -> Any:
+    query = EditRow.select(*columns).where(EditRow.study_id == study_id, EditRow.undone)
     return query.order_by(EditRow.id).first()
 
 
@@ -228,17 +231,40 @@ class _Step:
 
 
 def _set_rows(steps: list[_Step]) -> None:
-    """In their order; many of a kind one after the other are put in or taken out at once."""
+    """In their order; many of a kind one after the other are written at once, each row once."""
     for (entity, act, _), group in groupby(steps, key=lambda step: step.kind):
         table = TABLES[entity]
-        for some in chunked(group, AT_ONCE):
+        for some in _each_once(group):
             if act == "take out":
                 table.delete().where(table.id.in_([step.id for step in some])).execute()
-            elif act == "put in":
-                table.insert_many([{**(s.wanted or {}), "id": s.id} for s in some]).execute()
             else:
-                for step in some:
-                    table.update(step.wanted).where(table.id == step.id).execute()
+                _write_rows(table, act, [{**(s.wanted or {}), "id": s.id} for s in some])
+
+
+def _each_once(steps: Iterable[_Step]) -> Iterator[list[_Step]]:
+    """Pieces of at most so many, in none of which a row comes twice."""
+    piece: dict[int, _Step] = {}
+    for step in steps:
+        if step.id in piece or len(piece) == AT_ONCE:
+            yield list(piece.values())
+            piece = {}
+        piece[step.id] = step
+    if piece:
+        yield list(piece.values())
+
+
+def _write_rows(table: type[Table], act: str, rows: list[dict[str, Any]]) -> None:
+    """Put rows in, or change them, in one statement with one parameter: the rows as JSON."""
+    name = table._meta.table_name
+    quoted = [f'"{table._meta.fields[field].column_name}"' for field in rows[0]]
+    given = f"jsonb_populate_recordset(NULL::{name}, %s::jsonb) AS given"
+    if act == "put in":
+        listed = ", ".join(quoted)
+        statement = f"INSERT INTO {name} ({listed}) SELECT {listed} FROM {given}"
+    else:
+        changes = ", ".join(f"{one} = given.{one}" for one in quoted if one != '"id"')
+        statement = f"UPDATE {name} SET {changes} FROM {given} WHERE {name}.id = given.id"
+    db.execute_sql(statement, (json.dumps(to_jsonable_python(rows)),))
 
 
 def _announce(edit: Any, act: str) -> None:

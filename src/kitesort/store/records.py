@@ -134,7 +134,7 @@ class Site(Record):
         """The geometry as text, written once."""
         return outline_text(self.geometry)
 
-    @property
+    @cached_property
     def version(self) -> str:
         """Another one after every change."""
         said = f"{self.class_id} {self.outline} {json.dumps(self.note)} {self.true_on}"

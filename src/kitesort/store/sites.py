@@ -3,6 +3,7 @@
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from typing import Any
+from uuid import uuid4
 
 from peewee import SQL
 from pydantic_core import to_jsonable_python
@@ -15,18 +16,62 @@ from kitesort.store.models import ClassRow, SiteRow
 from kitesort.store.records import LandClass, Site
 from kitesort.store.studies import fetch
 
-KEPT_ROWS = 60_000
+KEPT_ROWS = 200_000
+KEPT_LISTS = 16
 FEW_ROWS = 500  # asked for one by one
 # The transaction that wrote a row as it is, and where it lies: another after every change.
-ROW_VERSION = SQL("xmin::text || ctid::text").alias("row_version")
+_VERSION = "xmin::text || ctid::text"
+ROW_VERSION = SQL(_VERSION).alias("row_version")
+LIST_VERSION = (
+    f"SELECT md5(string_agg(id || {_VERSION}, ' ' ORDER BY id)) FROM site WHERE study_id = %s"
+)
+
+SITE_COLUMNS = tuple(SiteRow._meta.sorted_field_names)
 
 _Row = tuple[str | None, int, str]  # database, id, and which of all that the row ever was
 _rows: Newest[_Row, Site] = Newest(KEPT_ROWS)
 
 
-def list_sites(study_id: int) -> list[Site]:
-    """As they were drawn, the earliest first. Asked for after every edit: rows that are as they
-    were are not read again, and what the database holds is not checked again."""
+class Sites(tuple[Site, ...]):
+    """The sites of a study at one moment, the earliest first; ``version`` is another one after
+    every change, so that what is made of them can be remembered by it."""
+
+    version: str
+
+    @classmethod
+    def of(cls, sites: Iterable[Site], version: str) -> "Sites":
+        made = cls(sites)
+        made.version = version
+        return made
+
+
+_lists: Newest[tuple[str | None, int, str], Sites] = Newest(KEPT_LISTS)
+
+
+def list_sites(study_id: int) -> Sites:
+    """As they were drawn. Asked for at every turn: while nothing has changed this is one small
+    question."""
+    with transaction():
+        version = _list_version(study_id)
+        key = (db.database, study_id, version)
+        known = _lists.find(key)
+        if known is not None:
+            return known
+        found = Sites.of(_read_list(study_id), f"{study_id} {version}")
+        # What was read a moment later than its version is not remembered under it.
+        if _list_version(study_id) == version:
+            _lists.put(key, found)
+            return found
+        return Sites.of(found, f"{study_id} {uuid4()}")
+
+
+def _list_version(study_id: int) -> str:
+    return str(db.execute_sql(LIST_VERSION, (study_id,)).fetchone()[0])
+
+
+def _read_list(study_id: int) -> list[Site]:
+    """Rows that are as they were are not read again, and what the database holds is not checked
+    again."""
     mine = SiteRow.study_id == study_id
     read: dict[_Row, Site] = {}
     with transaction():
@@ -43,11 +88,13 @@ def list_sites(study_id: int) -> list[Site]:
 
 
 def _read_rows(wanted: Any) -> dict[_Row, Site]:
-    rows: Iterable[Any] = SiteRow.select(SiteRow, ROW_VERSION).where(wanted).dicts()
+    """Straight from the driver: there may be tens of thousands."""
+    query, parameters = SiteRow.select(SiteRow, ROW_VERSION).where(wanted).sql()
     read = {}
-    for row in rows:
-        key = (db.database, row["id"], row.pop("row_version"))
-        read[key] = site = Site.model_construct(**row)
+    for *values, row_version in db.execute_sql(query, parameters).fetchall():
+        site = Site.model_construct(**dict(zip(SITE_COLUMNS, values, strict=True)))
+        key = (db.database, site.id, row_version)
+        read[key] = site
         _rows.put(key, site)
     return read
 

@@ -1,6 +1,7 @@
 """A study's sites as a scene sees them: those that take part, in the scene's CRS."""
 
 from collections.abc import Sequence
+from functools import cached_property
 from typing import Any
 
 from kitesort.core.classify.training import DrawnSite, fingerprint_sites
@@ -9,26 +10,47 @@ from kitesort.core.newest import Newest
 from kitesort.core.outline import outline_text
 from kitesort.store.records import Site
 from kitesort.store.scheme import list_classes
-from kitesort.store.sites import list_sites
+from kitesort.store.sites import Sites, list_sites
 from kitesort.study.rasters import layer_record, open_layer, study_crs
 
 KEPT_OUTLINES = 200_000
+KEPT_LISTS = 16
 Outline = tuple[str, dict[str, Any]]  # a GeoJSON geometry as text and as data
 
 # By the outline's text, and the coordinate systems that it was carried from and to.
 _carried: Newest[tuple[str, str, str], Outline] = Newest(KEPT_OUTLINES)
+_Key = tuple[str, int, bool, tuple[tuple[int, int], ...]]
+
+
+class DrawnSites(tuple[DrawnSite, ...]):
+    """Sites as a scene sees them, at one moment."""
+
+    @cached_property
+    def fingerprint(self) -> str:
+        """Of outlines and classes, whatever order they were drawn in."""
+        return fingerprint_sites(self)
+
+
+_drawn: Newest[_Key, DrawnSites] = Newest(KEPT_LISTS)
 
 
 def drawn_sites(
-    study_id: int, scene_id: int, aside: bool = False, sites: Sequence[Site] | None = None
-) -> tuple[DrawnSite, ...]:
+    study_id: int, scene_id: int, aside: bool = False, sites: Sites | None = None
+) -> DrawnSites:
     """The study's sites as they are now, those that take part in a scene, in its CRS; those set
     ``aside`` instead. ``sites``: where they have been listed already."""
     code_of = {c.id: c.code for c in list_classes(study_id)}
     known = list_sites(study_id) if sites is None else sites
-    chosen = [s for s in known if s.set_aside == aside and is_true_in(s, scene_id)]
+    key = known.version, scene_id, aside, tuple(code_of.items())
+    return _drawn.get(key, lambda: _draw(study_id, scene_id, aside, known, code_of))
+
+
+def _draw(
+    study_id: int, scene_id: int, aside: bool, sites: Sites, code_of: dict[int, int]
+) -> DrawnSites:
+    chosen = [s for s in sites if s.set_aside == aside and is_true_in(s, scene_id)]
     outlines = outlines_in(study_id, scene_id, chosen)
-    return tuple(
+    return DrawnSites(
         DrawnSite.of_outline(code_of[site.class_id], *outline)
         for site, outline in zip(chosen, outlines, strict=True)
     )
@@ -66,4 +88,4 @@ def is_true_in(site: Site, scene_id: int) -> bool:
 
 def trained_on_now(study_id: int, scene_id: int) -> str:
     """The fingerprint that a map of a scene would have of the sites as they are now."""
-    return fingerprint_sites(drawn_sites(study_id, scene_id))
+    return drawn_sites(study_id, scene_id).fingerprint

@@ -5,10 +5,9 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from pathlib import PurePath
 
-from shapely.geometry import mapping
-
-from kitesort.core.engine import UNWATCHED, Watch, steps
+from kitesort.core.engine import UNWATCHED, Watch
 from kitesort.core.errors import InputError
+from kitesort.core.geojson import geometries_of
 from kitesort.core.legend import is_class_code
 from kitesort.core.newest import Newest
 from kitesort.core.training.ground_file import FoundGround, GroundOptions, read_ground
@@ -101,10 +100,11 @@ def prepare_ground(
     InputError, NotFoundError, CancelledError
     """
     found = _read(study_id, source)
+    chosen = [site for site in found.sites if site.value in wanted]
+    watch.require_wanted()
     given = [
-        GivenSite(site.value, dict(mapping(site.outline)), site.note, site.true_on)
-        for site in steps(found.sites, watch)
-        if site.value in wanted
+        GivenSite(site.value, geometry, site.note, site.true_on)
+        for site, geometry in zip(chosen, geometries_of([s.outline for s in chosen]), strict=True)
     ]
     if not given:
         raise InputError("No site of the file belongs to a class. Choose a class for its values.")

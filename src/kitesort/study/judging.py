@@ -2,6 +2,7 @@
 
 import hashlib
 from collections import Counter
+from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Any
 
@@ -15,7 +16,7 @@ from kitesort.core.errors import NotFoundError
 from kitesort.core.geometry import reproject_shape
 from kitesort.core.newest import Newest
 from kitesort.core.training.advice import Advice, ClassFacts, SiteFacts, advise
-from kitesort.core.training.peaks import Peaks, second_peak
+from kitesort.core.training.peaks import LEAST_PIXELS, Peaks, second_peak
 from kitesort.core.training.reshape import outline_of_pixels
 from kitesort.core.training.samples import TrainingSamples
 from kitesort.core.training.site_figures import SiteFigures, site_figures
@@ -25,7 +26,7 @@ from kitesort.store.scheme import list_classes
 from kitesort.store.sites import list_sites
 from kitesort.study.drawn_sites import takes_part
 from kitesort.study.rasters import open_layer, study_crs
-from kitesort.study.site_reading import reading_of
+from kitesort.study.site_reading import readings_of
 from kitesort.study.training import TrainingState, training_state
 
 KEPT_CLASSES = 256
@@ -69,12 +70,11 @@ def judge(study_id: int, scene_id: int, roles: tuple[str, ...]) -> Judgement:
     """The training of a scene as it stands, judged; remembered as long as nothing of it changes."""
     sites = list_sites(study_id)
     state = training_state(study_id, scene_id, roles, sites=sites)
-    trusted = sorted(site.id for site in sites if site.trusted)
-    key = f"{state.version} {[site.id for site in sites]} {trusted}"
+    key = f"{state.version} {sites.version}"
     return _judgements.get(key, lambda: _judge(state, sites, list_classes(study_id)))
 
 
-def _judge(state: TrainingState, sites: list[Site], classes: list[LandClass]) -> Judgement:
+def _judge(state: TrainingState, sites: Sequence[Site], classes: list[LandClass]) -> Judgement:
     judged = _judged_sites(state, sites, titles_of(sites, classes)) if state.samples else ()
     facts = [
         SiteFacts(one.site.id, one.title, one.n_covered, one.site.trusted, one.figures)
@@ -86,23 +86,23 @@ def _judge(state: TrainingState, sites: list[Site], classes: list[LandClass]) ->
 
 
 def _judged_sites(
-    state: TrainingState, sites: list[Site], titles: dict[int, str]
+    state: TrainingState, sites: Sequence[Site], titles: dict[int, str]
 ) -> tuple[JudgedSite, ...]:
     assert state.samples is not None
     drawn = state.training.sites  # as they were listed, those that take part
     order = order_of(drawn)
     taking_part = [site for site in sites if takes_part(site, state.scene_id)]
+    reads = readings_of(state.scene_id, drawn, state.training.roles)
     found = []
     for figures in site_figures(state.samples, _usual_classes(state.samples), _peaks_of):
         place = order[figures.number]
-        site = taking_part[place]
-        read = reading_of(state.scene_id, drawn[place], state.training.roles)
-        n_covered = read.pixels.n_covered if read.pixels else figures.n_pixels
+        site, pixels = taking_part[place], reads[place].pixels
+        n_covered = pixels.n_covered if pixels else figures.n_pixels
         found.append(JudgedSite(site, titles[site.id], figures, n_covered))
     return tuple(sorted(found, key=lambda one: -one.figures.doubt))
 
 
-def titles_of(sites: list[Site], classes: list[LandClass]) -> dict[int, str]:
+def titles_of(sites: Sequence[Site], classes: list[LandClass]) -> dict[int, str]:
     """What lists call sites, by id: by class, in the order in which they were drawn."""
     names = {c.id: c.name for c in classes}
     counted: dict[int, int] = {}
@@ -130,6 +130,8 @@ def _usual_classes(samples: TrainingSamples) -> dict[int, UsualClass]:
 
 def _peaks_of(values: npt.NDArray[np.float32]) -> Peaks | None:
     """Remembered: an edit changes one site of many."""
+    if len(values) < LEAST_PIXELS:
+        return None
     told = hashlib.blake2s(values.tobytes(), digest_size=16).hexdigest()
     (found,) = _peaks.get(f"{told} {values.shape}", lambda: (second_peak(values),))
     return found
@@ -138,8 +140,8 @@ def _peaks_of(values: npt.NDArray[np.float32]) -> Peaks | None:
 def _class_facts(state: TrainingState) -> dict[int, ClassFacts]:
     training, scene = state.training, open_layer(state.scene_id).grid
     of_class: dict[int, list[shapely.Geometry]] = {c.code: [] for c in training.classes}
-    for site in training.sites:
-        read = reading_of(state.scene_id, site, training.roles)
+    reads = readings_of(state.scene_id, training.sites, training.roles)
+    for site, read in zip(training.sites, reads, strict=True):
         if read.outline is not None:
             of_class[site.code].append(read.outline)
     n_sites = Counter(site.code for site in training.sites)

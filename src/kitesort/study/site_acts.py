@@ -68,10 +68,11 @@ def set_aside(study_id: int, share: float, seed: int) -> list[int]:
     for site in sites:
         of_class.setdefault(classes[site.class_id], []).append(site.id)
     chosen = choose_aside(of_class, share, seed)
+    aside = set(chosen)
     edits = [
-        SiteEdit(site.id, {"set_aside": site.id in chosen})
+        SiteEdit(site.id, {"set_aside": site.id in aside})
         for site in sites
-        if site.set_aside != (site.id in chosen)
+        if site.set_aside != (site.id in aside)
     ]
     edit_sites(study_id, f"Set {len(chosen)} sites aside", edits)
     return chosen

@@ -98,11 +98,6 @@ _readings: Newest[_Key, SiteReading] = Newest(KEPT_PIXEL_BYTES, lambda read: rea
 _reading_now: Newest[tuple[int, tuple[str, ...]], Lock] = Newest(KEPT_LOCKS)
 
 
-def reading_of(scene_id: int, site: DrawnSite, roles: tuple[str, ...]) -> SiteReading:
-    """Of a site whose outline is in the scene's CRS; a redrawn one is another site."""
-    return _reading(scene_id, site.outline, site.geometry, roles)
-
-
 def _reading(
     scene_id: int, text: str, geometry: dict[str, Any], roles: tuple[str, ...]
 ) -> SiteReading:

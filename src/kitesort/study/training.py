@@ -1,7 +1,5 @@
 """The present training state of a study: pixels per class, hard pairs, and the live classifier."""
 
-import hashlib
-from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import UTC, datetime
 
@@ -32,8 +30,8 @@ from kitesort.core.recipe import LayerLeaf, Node
 from kitesort.core.settings import Settings
 from kitesort.core.training.overlap import Contested, contested_pixels
 from kitesort.core.training.samples import TrainingSamples
-from kitesort.store.records import Site
 from kitesort.store.scheme import list_classes
+from kitesort.store.sites import Sites, list_sites
 from kitesort.study.background import Background
 from kitesort.study.drawn_sites import drawn_sites
 from kitesort.study.method import USUAL_METHOD, Method
@@ -89,20 +87,12 @@ class TrainingState:
         return self.model, self.samples.of_classes([int(code) for code in self.model.codes])
 
 
-def _version(scene_id: int, training: Training) -> str:
-    """Of all of it, names and colours included, and the order of the sites: of the map as it looks
-    and of what stands beside it."""
-    sites = " ".join(f"{site.code} {site.outline}" for site in training.sites)
-    told = f"{scene_id} {training.model_dump_json(exclude={'sites'})} {sites}"
-    return hashlib.blake2s(told.encode(), digest_size=8).hexdigest()
-
-
 def make_training(
     study_id: int,
     scene_id: int,
     roles: tuple[str, ...],
     method: Method = USUAL_METHOD,
-    sites: Sequence[Site] | None = None,
+    sites: Sites | None = None,
 ) -> Training:
     """What the study's sites as they are now would teach a classifier; ``sites``: where they have
     been listed already.
@@ -112,23 +102,32 @@ def make_training(
     NotFoundError : no such scene or method. MissingRoleError : a role the scene has not.
     """
     require_own(study_id, [scene_id])
-    raster = open_layer(scene_id)
-    band_positions(raster.bands, roles)
+    band_positions(open_layer(scene_id).bands, roles)
     if not roles:
         raise InputError("Choose at least one band.")
-    return Training(
-        roles=roles,
-        excluded=left_out_flags(scene_id),
-        classes=tuple(
-            SchemeClass(code=c.code, name=c.name, colour=c.colour)
-            for c in sorted(list_classes(study_id), key=lambda c: c.code)
-        ),
-        sites=drawn_sites(study_id, scene_id, sites=sites),
-        method=method.id,
-        method_version=method.spec.version,
-        settings=method.settings,
-        seed=method.seed,
+    listed = list_sites(study_id) if sites is None else sites
+    classes = tuple(
+        SchemeClass(code=c.code, name=c.name, colour=c.colour)
+        for c in sorted(list_classes(study_id), key=lambda c: c.code)
     )
+    key = f"{scene_id} {listed.version} {roles} {method} {classes}"
+    return _trainings.get(
+        key,
+        lambda: Training(
+            roles=roles,
+            excluded=left_out_flags(scene_id),
+            classes=classes,
+            sites=drawn_sites(study_id, scene_id, sites=listed),
+            method=method.id,
+            method_version=method.spec.version,
+            settings=method.settings,
+            seed=method.seed,
+        ),
+    )
+
+
+def _version(scene_id: int, training: Training) -> str:
+    return f"{training.digest}{scene_id:x}"
 
 
 def map_recipe(scene_id: int, operation: str, settings: Settings) -> Node:
@@ -147,7 +146,7 @@ def training_state(
     scene_id: int,
     roles: tuple[str, ...],
     method: Method = USUAL_METHOD,
-    sites: Sequence[Site] | None = None,
+    sites: Sites | None = None,
 ) -> TrainingState:
     """Where training stands now; remembered as long as nothing of it changes, names included. A
     method that takes long is trained behind, and asked for again. ``sites``: where they have been
@@ -278,6 +277,7 @@ def _outlines(scene_id: int, training: Training) -> list[tuple[int, BaseGeometry
     ]
 
 
+_trainings: Newest[str, Training] = Newest(KEPT_STATES)
 _SamplesKey = tuple[int, tuple[str, ...], str, tuple[tuple[int, str], ...]]
 _samples: Newest[_SamplesKey, tuple[TrainingSamples, list[str]]] = Newest(KEPT_SAMPLES)
 _models: Newest[str, TrainedClassifier] = Newest(KEPT_STATES)

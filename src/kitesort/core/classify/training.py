@@ -7,7 +7,7 @@ from functools import cached_property
 from typing import Any
 
 import numpy as np
-from pydantic import Field
+from pydantic import Field, model_validator
 
 from kitesort.core.classify.protocol import TrainedClassifier
 from kitesort.core.classify.registry import CLASSIFIERS
@@ -39,6 +39,12 @@ class DrawnSite(Settings):
     code: int
     geometry: dict[str, Any]
 
+    @model_validator(mode="before")
+    @classmethod
+    def _only_texts_that_can_be_stored(cls, given: Any) -> Any:
+        """The training looks through all its sites at once."""
+        return given
+
     @classmethod
     def of_outline(cls, code: int, text: str, geometry: dict[str, Any]) -> "DrawnSite":
         """Of an outline whose text is known, and which was checked when it came in."""
@@ -68,6 +74,14 @@ class Training(Settings):
     def sites_fingerprint(self) -> str:
         """Of the sites alone: their outlines and the codes of their classes."""
         return fingerprint_sites(self.sites)
+
+    @cached_property
+    def digest(self) -> str:
+        """Of all of it, names and colours included, and the order of the sites: of the map as it
+        looks, and of what stands beside it."""
+        sites = " ".join(f"{site.code} {site.outline}" for site in self.sites)
+        text = f"{self.model_dump_json(exclude={'sites'})} {sites}"
+        return hashlib.blake2s(text.encode(), digest_size=8).hexdigest()
 
     @cached_property
     def in_order(self) -> tuple[DrawnSite, ...]:

@@ -47,10 +47,10 @@ class PointTable:
                 raise InputError(f"The table has no column “{name}”.")
         places = self.head.index(x), self.head.index(y)
         numbers = [[_number(row[place], self.separator) for place in places] for row in self.rows]
-        shapes = tuple(
-            None if east is None or north is None else shapely.Point(east, north)
-            for east, north in numbers
-        )
+        is_place = [east is not None and north is not None for east, north in numbers]
+        points = iter(shapely.points([place for place, is_one in zip(numbers, is_place, strict=True)
+                                      if is_one]) if any(is_place) else ())  # fmt: skip
+        shapes = tuple(next(points) if is_one else None for is_one in is_place)
         columns = {
             name: tuple(row[i].strip() or None for row in self.rows)
             for i, name in enumerate(self.head)

@@ -3,6 +3,7 @@ looks like instead, and what would mend it."""
 
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass
+from functools import cached_property
 from typing import Any
 
 import numpy as np
@@ -47,6 +48,10 @@ class SiteFigures:
     two_kinds: bool
     odd: BoolArray
     second: BoolArray | None
+
+    @cached_property
+    def n_odd(self) -> int:
+        return int(np.count_nonzero(self.odd))
 
     @property
     def doubt(self) -> float:

@@ -118,7 +118,7 @@ def test_what_we_write_comes_back_the_same(page: Page, form: str) -> None:
     for one, other in zip(before, after, strict=True):
         assert shapely.hausdorff_distance(shape(one.geometry), shape(other.geometry)) < 1e-3
     page.client.post(f"{page.base}/undo")
-    assert page.sites() == [] and list_classes(page.study.id) == []
+    assert list(page.sites()) == [] and list_classes(page.study.id) == []
 
 
 def test_pixels_as_points_come_back_as_the_same_pixels(page: Page) -> None:

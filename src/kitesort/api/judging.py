@@ -15,7 +15,7 @@ from kitesort.api.judging_schemas import (
     SetAside,
     SiteActs,
 )
-from kitesort.api.long_list import json_response
+from kitesort.api.long_list import long_answer
 from kitesort.api.schemas import Id
 from kitesort.api.training import MethodQuery, RolesQuery, parse_roles
 from kitesort.store.layers import require_in_study
@@ -34,12 +34,13 @@ def get_judgement(study_id: Id, scene_id: Id, roles: RolesQuery = "") -> Respons
     """What is odd about which site, those in doubt first, and what would help most."""
     require_in_study(study_id, [scene_id])
     found = judge(study_id, scene_id, parse_roles(scene_id, roles))
-    return json_response(
-        {
+    return long_answer(
+        f"judgement {found.key}",
+        lambda: {
             "version": found.state.version,
             "sites": [_judged_row(one) for one in found.sites],
             "advice": [asdict(one) for one in found.advice],
-        }
+        },
     )
 
 

@@ -27,11 +27,12 @@ class JudgedSiteOut(BaseModel):
 
 
 class AdviceOut(BaseModel):
-    """A sentence and the acts that answer it, on a site or a class (codes)."""
+    """A sentence and the acts that answer it, on sites (the most doubtful first) or a class
+    (codes)."""
 
     sentence: str
     acts: list[Act]
-    site_id: Id | None
+    site_ids: list[Id]
     code: int | None
     other_code: int | None
 

@@ -4,7 +4,7 @@ from typing import Annotated, Any
 
 from fastapi import APIRouter, Query, Request, Response
 
-from kitesort.api.long_list import json_response
+from kitesort.api.long_list import long_answer
 from kitesort.api.pictures import CHECK_FIRST, IMMUTABLE, picture_response
 from kitesort.api.scene_tiles import PNG
 from kitesort.api.schemas import (
@@ -44,7 +44,7 @@ from kitesort.study.pairs import (
     starved_classes,
     untold_classes,
 )
-from kitesort.study.rasters import open_layer, usable_tile
+from kitesort.study.rasters import layer_record, open_layer, usable_tile
 from kitesort.study.readout import default_roles
 from kitesort.study.site_reading import SiteSummary, site_summary, summaries
 from kitesort.study.training import (
@@ -96,10 +96,15 @@ def delete_class(class_id: Id) -> None:
 @router.get("/studies/{study_id}/sites", response_model=list[SiteOut])
 def get_sites(study_id: Id, scene_id: Id) -> Response:
     require_in_study(study_id, [scene_id])
-    found = sites.list_sites(study_id)
-    told = summaries(study_id, scene_id, default_roles(scene_id), found)
-    pairs = zip(found, told, strict=True)
-    return json_response([_site_row(site, scene_id, summary) for site, summary in pairs])
+    found, roles = sites.list_sites(study_id), default_roles(scene_id)
+
+    def rows() -> list[dict[str, Any]]:
+        told = summaries(study_id, scene_id, roles, found)
+        pairs = zip(found, told, strict=True)
+        return [_site_row(site, scene_id, summary) for site, summary in pairs]
+
+    acquired = layer_record(scene_id).acquired
+    return long_answer(f"sites {found.version} {scene_id} {roles} {acquired}", rows)
 
 
 @router.post("/studies/{study_id}/sites", status_code=201)

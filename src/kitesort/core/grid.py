@@ -5,6 +5,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 
 import numpy as np
+import numpy.typing as npt
 from affine import Affine
 from pyproj import CRS
 
@@ -105,6 +106,17 @@ class Grid:
         row, col = map(math.floor, place)
         inside = 0 <= row < self.height and 0 <= col < self.width
         return (row, col) if inside else None
+
+    def pixels_at(
+        self, places: npt.NDArray[np.float64]
+    ) -> tuple[npt.NDArray[np.int64], npt.NDArray[np.int64], npt.NDArray[np.bool_]]:
+        """As ``pixel_at`` for places (n, 2): rows and cols (n,), and which (n,) lie on the grid;
+        0 where they do not."""
+        with np.errstate(invalid="ignore"):  # what is no place in the CRS
+            cols, rows = ~self.transform @ (places[:, 0], places[:, 1])
+            inside = (rows >= 0) & (rows < self.height) & (cols >= 0) & (cols < self.width)
+        at = np.where(inside, np.floor([rows, cols]), 0).astype(np.int64)
+        return at[0], at[1], np.asarray(inside)
 
     @property
     def whole(self) -> Window:

@@ -15,14 +15,12 @@ from kitesort.core.engine import UNWATCHED, Watch, map_windows
 from kitesort.core.errors import NoValidPixelsError, OutsideSceneError, SiteError
 from kitesort.core.grid import Grid, Window
 from kitesort.core.raster.protocol import Block, Raster
+from kitesort.core.raster.scattered import BLOCK_PX, SMALL_PX, plan_reading, window_around
 
 MAX_SITE_PIXELS = 4_000_000
 RECTANGLE_CORNERS = 5  # the first one twice
 NEAR_CENTRE = 1e-6  # pixels
-SMALL_PX = 64  # a site of at most this height and width is read together with its neighbours
-BLOCK_PX = 512  # side of the squares whose small sites are read in one go
 MOST_LAYERS = 16  # of outlines that meet one another: what is left is burnt one by one
-DENSE = 8  # of the 64 squares of SMALL_PX in a block: from so many on it is read whole
 IndexArray = npt.NDArray[np.int32]
 ShapeArray = npt.NDArray[np.object_]
 T = TypeVar("T")
@@ -107,7 +105,7 @@ def many_site_pixels(
         one if isinstance(one, SiteError) else SiteError(UNUSABLE) for one in places
     ]
     located = {i: one for i, one in enumerate(places) if isinstance(one, Footprint)}
-    groups = dict(_reading_plan(located))
+    groups = plan_reading({i: one.window for i, one in located.items()})
 
     def read(window: Window) -> Block:
         return raster.read(window, roles)
@@ -120,30 +118,6 @@ def many_site_pixels(
 
     map_windows(list(groups), read, consume, watch=watch)
     return found
-
-
-def _reading_plan(located: dict[int, Footprint]) -> Iterator[tuple[Window, list[int]]]:
-    """Windows to be read, and the sites in each: large sites by themselves, small ones by blocks
-    where they are dense, else by small squares."""
-    blocks: dict[tuple[int, int], dict[tuple[int, int], list[int]]] = {}
-    alone: dict[Window, list[int]] = {}
-    for i, one in located.items():
-        window = one.window
-        if max(window.height, window.width) > SMALL_PX:
-            alone.setdefault(window, []).append(i)
-            continue
-        block = window.row // BLOCK_PX, window.col // BLOCK_PX
-        square = window.row // SMALL_PX, window.col // SMALL_PX
-        blocks.setdefault(block, {}).setdefault(square, []).append(i)
-    groups = dict(alone)
-    for _, squares in sorted(blocks.items()):
-        parts = list(squares.values())
-        if len(parts) >= DENSE:
-            parts = [[i for part in parts for i in part]]
-        for members in parts:
-            around = _around([located[i].window for i in members])
-            groups.setdefault(around, []).extend(members)
-    yield from groups.items()
 
 
 def _pixels_in(
@@ -167,13 +141,6 @@ def _pixels_in(
             yield SitePixels(values[at], covered, rows[at], cols[at])
         else:
             yield NoValidPixelsError(UNUSABLE)
-
-
-def _around(windows: Sequence[Window]) -> Window:
-    row, col = min(w.row for w in windows), min(w.col for w in windows)
-    bottom = max(w.row + w.height for w in windows)
-    right = max(w.col + w.width for w in windows)
-    return Window(row, col, bottom - row, right - col)
 
 
 def site_footprints(polygons: Sequence[BaseGeometry], grid: Grid) -> list[Footprint | SiteError]:
@@ -268,7 +235,7 @@ def _outlines(shapes: ShapeArray, windows: dict[int, Window]) -> dict[int, Footp
     """Of any outlines: those whose windows do not meet are burnt into one raster of numbers."""
     found: dict[int, Footprint | SiteError] = {}
     for members in _apart(windows):
-        around = _around([windows[i] for i in members])
+        around = window_around([windows[i] for i in members])
         numbers = rasterize(
             ((shapes[i], number) for number, i in enumerate(members, start=1)),
             (around.height, around.width), dtype="int32",
@@ -309,7 +276,7 @@ def _apart(windows: dict[int, Window]) -> Iterator[list[int]]:
 
 def _first_apart(waiting: list[int], windows: dict[int, Window]) -> tuple[list[int], list[int]]:
     """Those that meet none before them, and the others."""
-    around = _around([windows[i] for i in waiting])
+    around = window_around([windows[i] for i in waiting])
     taken = np.zeros((around.height, around.width), np.bool_)
     together, left = [], []
     for i in waiting:

@@ -1,6 +1,6 @@
 """A kept class map held against the study's reference points."""
 
-from collections.abc import Iterable, Mapping
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from functools import cached_property
 
@@ -16,7 +16,7 @@ from kitesort.store.records import Layer, ReferencePoint
 from kitesort.store.scheme import list_classes
 from kitesort.store.studies import list_points
 from kitesort.study.maps import get_map
-from kitesort.study.rasters import code_at, study_crs
+from kitesort.study.rasters import codes_at, study_crs
 from kitesort.study.upper_level import codes_above
 
 STRANGERS = N_CODES  # beyond every code that a map can hold
@@ -64,9 +64,10 @@ def check_map(layer_id: int, upper: bool = False) -> Accuracy:
     layer = get_map(layer_id)
     names = _CodesOf.in_map(layer, upper)
     points, crs = list_points(layer.study_id), study_crs(layer.study_id)
+    mapped_codes = codes_at(layer_id, _places_of(points), crs).tolist()
     checked = [
-        CheckedPoint(p, names.of_map(code_at(layer_id, p.x, p.y, crs)), names.of(p.class_code))
-        for p in points
+        CheckedPoint(p, names.of_map(code), names.of(p.class_code))
+        for p, code in zip(points, mapped_codes, strict=True)
     ]
     counted = [c for c in checked if c.mapped_code != NODATA_CODE]
     mapped = np.array([c.mapped_code for c in counted], np.int64)
@@ -146,12 +147,14 @@ def placed_points(layer: Layer, grid: Grid) -> PlacedPoints:
         names, points = _CodesOf.in_map(layer), list_points(layer.study_id)
     except InputError:
         points = []
-    places = np.array([(p.x, p.y) for p in points], np.float64).reshape(-1, 2)
-    there = reproject_points(places, study_crs(layer.study_id), grid.crs)
-    found = [(grid.pixel_at(x, y), p) for (x, y), p in zip(there.tolist(), points, strict=True)]
-    inside = [(*at, names.of(p.class_code)) for at, p in found if at]
-    rows, cols, codes = np.array(inside, np.int64).reshape(-1, 3).T
-    return PlacedPoints(rows, cols, codes)
+    there = reproject_points(_places_of(points), study_crs(layer.study_id), grid.crs)
+    rows, cols, inside = grid.pixels_at(there)
+    codes = np.array([names.of(p.class_code) for p in points], np.int64)
+    return PlacedPoints(rows[inside], cols[inside], codes[inside])
+
+
+def _places_of(points: Sequence[ReferencePoint]) -> npt.NDArray[np.float64]:
+    return np.array([(p.x, p.y) for p in points], np.float64).reshape(-1, 2)
 
 
 def _known_codes(layer: Layer, scheme: Mapping[int, LegendEntry]) -> dict[int, int]:

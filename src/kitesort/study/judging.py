@@ -47,8 +47,10 @@ class JudgedSite:
 
 @dataclass(frozen=True)
 class Judgement:
-    """Sites in doubt first, and all advice in order. ``state`` is what was judged."""
+    """Sites in doubt first, and all advice in order. ``state`` is what was judged, ``key`` tells
+    it from any other judgement."""
 
+    key: str
     state: TrainingState
     sites: tuple[JudgedSite, ...]
     advice: tuple[Advice, ...]
@@ -71,10 +73,12 @@ def judge(study_id: int, scene_id: int, roles: tuple[str, ...]) -> Judgement:
     sites = list_sites(study_id)
     state = training_state(study_id, scene_id, roles, sites=sites)
     key = f"{state.version} {sites.version}"
-    return _judgements.get(key, lambda: _judge(state, sites, list_classes(study_id)))
+    return _judgements.get(key, lambda: _judge(key, state, sites, list_classes(study_id)))
 
 
-def _judge(state: TrainingState, sites: Sequence[Site], classes: list[LandClass]) -> Judgement:
+def _judge(
+    key: str, state: TrainingState, sites: Sequence[Site], classes: list[LandClass]
+) -> Judgement:
     judged = _judged_sites(state, sites, titles_of(sites, classes)) if state.samples else ()
     facts = [
         SiteFacts(one.site.id, one.title, one.n_covered, one.site.trusted, one.figures)
@@ -82,7 +86,7 @@ def _judge(state: TrainingState, sites: Sequence[Site], classes: list[LandClass]
     ]
     n_idle = len(state.training.sites) - len(judged)
     found = advise(_class_facts(state), facts, state.contested, len(state.training.roles), n_idle)
-    return Judgement(state, judged, tuple(found))
+    return Judgement(key, state, judged, tuple(found))
 
 
 def _judged_sites(

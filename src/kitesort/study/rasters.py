@@ -6,18 +6,20 @@ from functools import cached_property
 from typing import Literal
 
 import numpy as np
+import numpy.typing as npt
 
 from kitesort.core.bands import Kind, SceneQuantity, common_quantity
 from kitesort.core.delivery import DEFAULT_EXCLUDED, DeliveredScene
 from kitesort.core.display.tile import read_tile
-from kitesort.core.geometry import reproject_point
-from kitesort.core.grid import Grid, Window
+from kitesort.core.geometry import reproject_points
+from kitesort.core.grid import Grid
 from kitesort.core.legend import NODATA_CODE, Legend
 from kitesort.core.newest import remembered
 from kitesort.core.raster.class_file import class_bands
 from kitesort.core.raster.file import FileRaster
 from kitesort.core.raster.protocol import Block, Raster, band_positions
 from kitesort.core.raster.remembered import Blocks, RememberedRaster, n_bytes
+from kitesort.core.raster.scattered import read_pixels
 from kitesort.core.raster.warp import squared_in, suggest_grid
 from kitesort.core.recipe import (
     DeliveredLeaf,
@@ -235,7 +237,15 @@ def left_out_flags(layer_id: int) -> tuple[str, ...]:
 
 def code_at(layer_id: int, x: float, y: float, crs: str) -> int:
     """Class code of a map at a point given in ``crs``; 0 (no data) outside."""
+    return int(codes_at(layer_id, np.array([[x, y]]), crs)[0])
+
+
+def codes_at(layer_id: int, places: npt.NDArray[np.float64], crs: str) -> npt.NDArray[np.int64]:
+    """Class codes (n,) of a map at places (n, 2) given in ``crs``, read by blocks; 0 (no data)
+    outside."""
     raster = open_layer(layer_id, "work")
-    at = raster.grid.pixel_at(*reproject_point(x, y, crs, raster.grid.crs))
-    block = raster.read(Window(*at, 1, 1)) if at else None
-    return int(block.values[0, 0, 0]) if block and block.valid[0, 0] else NODATA_CODE
+    rows, cols, inside = raster.grid.pixels_at(reproject_points(places, crs, raster.grid.crs))
+    codes = np.full(len(places), NODATA_CODE, np.int64)
+    values = read_pixels(raster, rows[inside], cols[inside])[0]
+    codes[inside] = np.where(np.isnan(values), NODATA_CODE, values).astype(np.int64)
+    return codes

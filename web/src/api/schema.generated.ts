@@ -2988,15 +2988,16 @@ export interface components {
         };
         /**
          * AdviceOut
-         * @description A sentence and the acts that answer it, on a site or a class (codes).
+         * @description A sentence and the acts that answer it, on sites (the most doubtful first) or a class
+         *     (codes).
          */
         AdviceOut: {
             /** Sentence */
             sentence: string;
             /** Acts */
             acts: ("move" | "split" | "shrink" | "delete" | "trust" | "draw")[];
-            /** Site Id */
-            site_id: number | null;
+            /** Site Ids */
+            site_ids: number[];
             /** Code */
             code: number | null;
             /** Other Code */

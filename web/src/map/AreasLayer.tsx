@@ -9,7 +9,12 @@ import { useLayer } from "./useMap";
 export function AreasLayer({ shapes }: { readonly shapes: readonly SiteShape[] }) {
   const [source] = useState(makeSiteSource);
   const [layer] = useState(
-    () => new VectorLayer({ source, zIndex: 12, style: (feature) => siteStyles(feature, false) }),
+    () =>
+      new VectorLayer({
+        source,
+        zIndex: 12,
+        style: (feature, resolution) => siteStyles(feature, false, resolution),
+      }),
   );
   useLayer(layer);
   useEffect(() => syncSites(source, shapes), [source, shapes]);

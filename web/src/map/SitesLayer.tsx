@@ -14,7 +14,9 @@ export function SitesLayer({ source, selected }: Props) {
   const [layer] = useState(() => new VectorLayer({ source, zIndex: 10, declutter: false }));
   useLayer(layer);
   useEffect(() => {
-    layer.setStyle((feature) => siteStyles(feature, feature.getId() === selected));
+    layer.setStyle((feature, resolution) =>
+      siteStyles(feature, feature.getId() === selected, resolution),
+    );
   }, [layer, selected]);
   return null;
 }

@@ -2,6 +2,7 @@ import Feature from "ol/Feature";
 import type Geometry from "ol/geom/Geometry";
 import MultiPolygon from "ol/geom/MultiPolygon";
 import Polygon from "ol/geom/Polygon";
+import RenderFeature from "ol/render/Feature";
 import VectorSource from "ol/source/Vector";
 
 import type { Coordinate } from "./linkedView";
@@ -14,6 +15,8 @@ export interface Outline {
 /** A training site as the map needs it. */
 export interface SiteShape {
   key: string;
+  /** Another one whenever anything of the shape is. */
+  version: string;
   outline: Outline;
   colour: string;
   label: string;
@@ -21,35 +24,69 @@ export interface SiteShape {
   broken: boolean;
 }
 
-export type SiteSource = VectorSource;
+/** Sites are drawn by the thousand: as light features without a listener each, but for the few that
+ *  are being changed. */
+type SiteFeature = Feature | RenderFeature;
+export type SiteSource = VectorSource<SiteFeature>;
 
 export function makeSiteSource(): SiteSource {
-  return new VectorSource({ useSpatialIndex: true });
+  return new VectorSource<SiteFeature>({ useSpatialIndex: true });
 }
 
 /** Bring the source in line with the shapes, touching only what differs. */
 export function syncSites(source: SiteSource, shapes: readonly SiteShape[]): void {
-  const wanted = new Set(shapes.map((shape) => shape.key));
-  for (const feature of source.getFeatures()) {
-    if (!wanted.has(String(feature.getId()))) source.removeFeature(feature);
-  }
+  const wanted = new Set(shapes.map(({ key }) => key));
+  const gone = source.getFeatures().filter((feature) => !wanted.has(String(feature.getId())));
+  const added: SiteFeature[] = [];
   for (const shape of shapes) {
-    const text = JSON.stringify(shape);
-    const known = source.getFeatureById(shape.key);
-    if (known instanceof Feature && known.get("text") === text) continue;
-    const feature = known instanceof Feature ? known : new Feature();
-    feature.setGeometry(toGeometry(shape.outline));
-    feature.setProperties({ text, shape });
-    if (known === null) {
-      feature.setId(shape.key);
-      source.addFeature(feature);
+    const known = siteFeature(source, shape.key);
+    if (known && shapeOf(known).version === shape.version) continue;
+    if (known instanceof Feature) {
+      known.setProperties({ shape });
+      known.setGeometry(toGeometry(shape.outline));
+      continue;
     }
+    if (known) gone.push(known);
+    added.push(lightFeature(shape));
   }
+  if (gone.length > 0) source.removeFeatures(gone);
+  if (added.length > 0) source.addFeatures(added);
+}
+
+function siteFeature(source: SiteSource, key: string): SiteFeature | null {
+  const found = source.getFeatureById(key);
+  return Array.isArray(found) ? (found[0] ?? null) : found;
+}
+
+function lightFeature(shape: SiteShape): SiteFeature {
+  const { outline, key } = shape;
+  if (outline.type !== "Polygon") return fullFeature(shape);
+  const rings = outline.coordinates as number[][][];
+  const flat = rings.flatMap((ring) => ring.flatMap(([x = 0, y = 0]) => [x, y]));
+  const ends: number[] = [];
+  for (const ring of rings) ends.push((ends.at(-1) ?? 0) + 2 * ring.length);
+  return new RenderFeature("Polygon", flat, ends, 2, { shape }, key);
+}
+
+function fullFeature(shape: SiteShape): Feature {
+  const feature = new Feature({ geometry: toGeometry(shape.outline), shape });
+  feature.setId(shape.key);
+  return feature;
+}
+
+/** The feature of a site as one that can be dragged and reshaped. */
+export function changeableSite(source: SiteSource, key: string): Feature | null {
+  const known = siteFeature(source, key);
+  if (known === null || known instanceof Feature) return known;
+  const full = fullFeature(shapeOf(known));
+  source.removeFeature(known);
+  source.addFeature(full);
+  return full;
 }
 
 /** Put back what a reshape that was not taken had changed. */
 export function restoreSite(source: SiteSource, shape: SiteShape): void {
-  const feature = source.getFeatureById(shape.key);
+  const feature = siteFeature(source, shape.key);
   if (feature instanceof Feature) feature.setGeometry(toGeometry(shape.outline));
 }
 
@@ -98,10 +135,15 @@ export function isNear(outline: Outline, places: readonly Coordinate[], by: numb
 
 /** Key of the smallest site that holds a point. */
 export function siteAt(source: SiteSource, at: number[]): string | null {
-  const hits = source.getFeaturesAtCoordinate(at);
-  const size = (feature: Feature) => areaOf(feature.getGeometry());
-  const [smallest] = hits.sort((a, b) => size(a) - size(b));
-  return smallest ? String(smallest.getId()) : null;
+  const [x = 0, y = 0] = at;
+  // Of light features the source looks at the bounds alone.
+  const geometries = source.getFeaturesInExtent([x, y, x, y]).flatMap((feature) => {
+    const geometry =
+      feature instanceof Feature ? feature.getGeometry() : toGeometry(shapeOf(feature).outline);
+    return geometry?.intersectsCoordinate([x, y]) ? [{ feature, size: areaOf(geometry) }] : [];
+  });
+  const [smallest] = geometries.sort((a, b) => a.size - b.size);
+  return smallest ? String(smallest.feature.getId()) : null;
 }
 
 function areaOf(geometry: Geometry | undefined): number {

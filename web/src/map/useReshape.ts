@@ -1,11 +1,10 @@
 import Collection from "ol/Collection";
-import Feature from "ol/Feature";
 import Modify from "ol/interaction/Modify";
 import Translate from "ol/interaction/Translate";
 import type MapBrowserEvent from "ol/MapBrowserEvent";
 import { useEffect, useEffectEvent } from "react";
 
-import { type Outline, siteAt, type SiteSource, toOutline } from "./sites";
+import { changeableSite, type Outline, siteAt, type SiteSource, toOutline } from "./sites";
 import { handleStyle } from "./siteStyle";
 import { useMap } from "./useMap";
 
@@ -31,8 +30,8 @@ export function useReshape({ source, active, selected, onSelect, onReshaped }: O
   }, [map, source, active]);
 
   useEffect(() => {
-    const feature = selected === null ? null : source.getFeatureById(selected);
-    if (!active || selected === null || !(feature instanceof Feature)) return;
+    const feature = !active || selected === null ? null : changeableSite(source, selected);
+    if (selected === null || feature === null) return;
     const features = new Collection([feature]);
     const end = () => {
       const geometry = feature.getGeometry();

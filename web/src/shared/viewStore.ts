@@ -30,6 +30,14 @@ export function useView(): View {
   return view;
 }
 
+/** A part of the view of an open study; what else changes in it draws nothing anew. */
+export function useViewPart<T>(select: (view: View) => T): T {
+  return useViewStore(({ view }) => {
+    if (!view) throw new Error("No view is open.");
+    return select(view);
+  });
+}
+
 /** What the panes show, a preview in the place of what stands there. */
 export function usePanes(): Panes {
   const { panes } = useView();

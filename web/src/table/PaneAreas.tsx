@@ -17,6 +17,7 @@ export function PaneAreas() {
     () =>
       areas.map(({ key, name, outline }) => ({
         key,
+        version: `${name} ${JSON.stringify(outline)}`,
         outline,
         colour: COLOUR,
         label: name,

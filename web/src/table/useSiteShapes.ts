@@ -1,10 +1,11 @@
-import { useEffect, useState } from "react";
+import { useEffect, useMemo, useState } from "react";
 
 import { useClasses, useSites } from "../api/queries/training";
 import { makeSiteSource, type Outline, type SiteShape, type SiteSource, syncSites } from "../map";
+import type { LandClass, Site } from "../api/types";
 import { useStudyId } from "../shared/study";
-import { useUnsavedSites } from "../shared/unsavedStore";
-import { useView } from "../shared/viewStore";
+import { type UnsavedSite, useUnsavedSites } from "../shared/unsavedStore";
+import { useViewPart } from "../shared/viewStore";
 
 interface SiteShapes {
   source: SiteSource;
@@ -14,33 +15,42 @@ interface SiteShapes {
 /** All sites of the study as the map draws them, those included that are not stored yet. */
 export function useSiteShapes(): SiteShapes {
   const studyId = useStudyId();
-  const { sceneId } = useView();
-  const { data: sites = [] } = useSites(studyId, sceneId);
-  const { data: classes = [] } = useClasses(studyId);
+  const sceneId = useViewPart((view) => view.sceneId);
+  const { data: sites } = useSites(studyId, sceneId);
+  const { data: classes } = useClasses(studyId);
   const unsaved = useUnsavedSites((store) => store.sites);
   const [source] = useState(makeSiteSource);
-
-  const byId = new Map(classes.map((c) => [c.id, c]));
-  const look = (classId: number) => ({
-    colour: byId.get(classId)?.colour ?? "#888888",
-    label: byId.get(classId)?.name ?? "",
-  });
-  const shapes: SiteShape[] = [
-    ...sites.map((site) => ({
-      key: String(site.id),
-      outline: site.geometry as unknown as Outline,
-      broken: site.problem !== null || site.elsewhen || site.set_aside,
-      ...look(site.class_id),
-    })),
-    ...unsaved
-      .filter((site) => site.studyId === studyId)
-      .map((site) => ({
-        key: site.key,
-        outline: site.outline,
-        broken: site.problem !== null,
-        ...look(site.classId),
-      })),
-  ];
-  useEffect(() => syncSites(source, shapes));
+  const shapes = useMemo(
+    () => makeShapes(sites ?? [], classes ?? [], unsavedOf(unsaved, studyId)),
+    [sites, classes, unsaved, studyId],
+  );
+  useEffect(() => syncSites(source, shapes), [source, shapes]);
   return { source, shapes };
+}
+
+function makeShapes(
+  sites: readonly Site[],
+  classes: readonly LandClass[],
+  unsaved: readonly UnsavedSite[],
+): SiteShape[] {
+  const byId = new Map(classes.map((c) => [c.id, c]));
+  const shape = (key: string, classId: number, outline: Outline, broken: boolean, of: string) => {
+    const colour = byId.get(classId)?.colour ?? "#888888";
+    const label = byId.get(classId)?.name ?? "";
+    return { key, outline, broken, colour, label, version: `${of} ${broken} ${colour} ${label}` };
+  };
+  return [
+    ...sites.map((site) => {
+      const broken = site.problem !== null || site.elsewhen || site.set_aside;
+      const outline = site.geometry as unknown as Outline;
+      return shape(String(site.id), site.class_id, outline, broken, site.version);
+    }),
+    ...unsaved.map(({ key, classId, outline, problem }) =>
+      shape(key, classId, outline, problem !== null, JSON.stringify(outline)),
+    ),
+  ];
+}
+
+function unsavedOf(sites: readonly UnsavedSite[], studyId: number): readonly UnsavedSite[] {
+  return sites.filter((site) => site.studyId === studyId);
 }

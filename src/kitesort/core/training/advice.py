@@ -18,11 +18,12 @@ BUNCHED = 0.02  # of the scene's area, around all sites of a class
 
 @dataclass(frozen=True)
 class Advice:
-    """A sentence, what it is about (a site's id, class codes), and what can be done at once."""
+    """A sentence, what it is about (sites by id, the most doubtful first, and class codes), and
+    what can be done at once."""
 
     sentence: str
     acts: tuple[Act, ...] = ()
-    site_id: int | None = None
+    site_ids: tuple[int, ...] = ()
     code: int | None = None
     other_code: int | None = None
 
@@ -63,7 +64,14 @@ def advise(
     doubted = sorted(
         (site for site in sites if not site.trusted), key=lambda site: -site.figures.doubt
     )
-    of_sites = [advice for site in doubted if (advice := _of_site(site, classes, n_bands))]
+    groups = _points_alike(doubted, classes, n_bands)
+    grouped = {site.id for members in groups.values() for site in members[1:]}
+    of_sites = [
+        advice
+        for site in doubted
+        if site.id not in grouped
+        and (advice := _of_points(groups.get(site.id), classes) or _of_site(site, classes, n_bands))
+    ]
     return [
         *_contested(contested, classes),
         *_untrained(classes, n_bands),
@@ -99,6 +107,37 @@ def _untrained(classes: Mapping[int, ClassFacts], n_bands: int) -> Iterable[Advi
             )
 
 
+def _points_alike(
+    doubted: Sequence[SiteFacts], classes: Mapping[int, ClassFacts], n_bands: int
+) -> dict[int, list[SiteFacts]]:
+    """Points, of which there may be thousands, of which the same is to be said: by the id of the
+    first of them, two at least."""
+    alike: dict[tuple[int, int | None], list[SiteFacts]] = {}
+    for site in doubted:
+        figures = site.figures
+        if site.n_covered == 1 and (
+            figures.like is not None or _is_strange(figures, classes, n_bands)
+        ):
+            alike.setdefault((figures.code, figures.like), []).append(site)
+    return {members[0].id: members for members in alike.values() if len(members) > 1}
+
+
+def _of_points(
+    members: Sequence[SiteFacts] | None, classes: Mapping[int, ClassFacts]
+) -> Advice | None:
+    if members is None:
+        return None
+    code, like = members[0].figures.code, members[0].figures.like
+    points = f"{len(members):,} points of {classes[code].name}"
+    sentence = (
+        f"{points} look like {classes[like].name}."
+        if like is not None
+        else f"{points} are unlike the others of their class."
+    )
+    acts: tuple[Act, ...] = ("move", "delete", "trust") if like is not None else ("delete", "trust")
+    return Advice(sentence, acts, tuple(site.id for site in members), code, like)
+
+
 def _of_site(site: SiteFacts, classes: Mapping[int, ClassFacts], n_bands: int) -> Advice | None:
     figures = site.figures
     hidden = 1 - figures.n_pixels / site.n_covered
@@ -107,7 +146,8 @@ def _of_site(site: SiteFacts, classes: Mapping[int, ClassFacts], n_bands: int) -
     n_like = round(figures.like_share * figures.n_pixels)
     told: tuple[str, tuple[Act, ...]] | None = None
     if name and figures.like_share > MOST:
-        told = f"looks like {name}: {n_like} of its {_count(figures)}", ("move", "delete")
+        share = "" if site.n_covered == 1 else f": {n_like} of its {_count(figures)}"
+        told = f"looks like {name}{share}", ("move", "delete")
     elif name and figures.like_share >= SOME and _is_odd(figures):
         told = (
             f"is partly something else, most of it like {name} ({n_like} of its "
@@ -124,7 +164,7 @@ def _of_site(site: SiteFacts, classes: Mapping[int, ClassFacts], n_bands: int) -
             "pixels are cloud, shadow or no data",
             ("delete",),
         )
-    elif _is_odd(figures) and _is_well_known(classes[figures.code], n_bands):
+    elif _is_strange(figures, classes, n_bands):
         told = f"is unlike the other sites of {classes[figures.code].name}", ("delete",)
     if told is None:
         return None
@@ -132,7 +172,7 @@ def _of_site(site: SiteFacts, classes: Mapping[int, ClassFacts], n_bands: int) -
     return Advice(
         f"{site.title} {sentence}.",
         (*acts, "trust"),
-        site_id=site.id,
+        site_ids=(site.id,),
         code=figures.code,
         other_code=other,
     )
@@ -169,6 +209,10 @@ def _idle(n: int) -> Iterable[Advice]:
     if n:
         takes = "site takes" if n == 1 else "sites take"
         yield Advice(f"{n:,} {takes} no part; the list of its class says why.")
+
+
+def _is_strange(figures: SiteFigures, classes: Mapping[int, ClassFacts], n_bands: int) -> bool:
+    return _is_odd(figures) and _is_well_known(classes[figures.code], n_bands)
 
 
 def _is_odd(figures: SiteFigures) -> bool:

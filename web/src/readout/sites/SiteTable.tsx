@@ -1,9 +1,10 @@
-import { chakra, Table, Text } from "@chakra-ui/react";
-import { useEffect, useRef } from "react";
+import { Box, chakra, Table, Text } from "@chakra-ui/react";
+import { useRef } from "react";
 
 import { formatCount, formatDate, formatPercent } from "../../shared/format";
 import { Swatch } from "../../shared/Swatch";
 import { useGoToSite } from "../../shared/useGoToSite";
+import { useRowWindow } from "../../shared/useRowWindow";
 import { useWork } from "../../shared/workStore";
 import type { SiteRow } from "./rows";
 
@@ -33,51 +34,81 @@ const HEADS: readonly (readonly [head: string, help: string, end: boolean])[] = 
   ["Looks like", "The other class that its pixels look like, and the share of them", false],
 ];
 
-/** A row for each site. */
+const ROW_HEIGHT = 29;
+
+/** A row for each site; of thousands those that are seen are drawn. */
 export function SiteTable({ rows, marked, others, onMark }: Props) {
   const siteKey = useWork((store) => store.siteKey);
   const goTo = useGoToSite();
+  const frame = useRef<HTMLDivElement>(null);
+  const drawn = useRowWindow({
+    frame,
+    count: rows.length,
+    height: ROW_HEIGHT,
+    keyOf: (i) => rows[i]?.site.id ?? i,
+    chosen: siteKey === null ? -1 : rows.findIndex(({ site }) => String(site.id) === siteKey),
+  });
   return (
-    <Table.Root size="sm" aria-label="Training sites" stickyHeader>
-      <Table.Header>
-        <Table.Row bg="paper">
-          <Head end={false} help="">
-            Site
-          </Head>
-          {HEADS.map(([head, help, end]) => (
-            <Head key={help} help={help} end={end}>
-              {head}
+    <Box ref={frame} flex="1" minW="0" overflow="auto" pe="3" onKeyDown={drawn.onKeyDown}>
+      <Table.Root
+        size="sm"
+        aria-label="Training sites"
+        aria-rowcount={rows.length + 1}
+        stickyHeader
+      >
+        <Table.Header>
+          <Table.Row bg="paper" aria-rowindex={1}>
+            <Head end={false} help="">
+              Site
             </Head>
-          ))}
-          {others.map((title, i) => (
-            <Head
-              key={`${i} ${title}`}
-              help="What became of it in this scene, and its oddness there"
-              end={false}
-              wraps
-            >
-              On {title}
+            {HEADS.map(([head, help, end]) => (
+              <Head key={help} help={help} end={end}>
+                {head}
+              </Head>
+            ))}
+            {others.map((title, i) => (
+              <Head
+                key={`${i} ${title}`}
+                help="What became of it in this scene, and its oddness there"
+                end={false}
+                wraps
+              >
+                On {title}
+              </Head>
+            ))}
+            <Head help="Notes, and what keeps it from training" end={false}>
+              {""}
             </Head>
-          ))}
-          <Head help="Notes, and what keeps it from training" end={false}>
-            {""}
-          </Head>
-        </Table.Row>
-      </Table.Header>
-      <Table.Body>
-        {rows.map((one) => (
-          <Row
-            key={one.site.id}
-            one={one}
-            marked={marked.has(one.site.id)}
-            chosen={siteKey === String(one.site.id)}
-            onMark={(on) => onMark(one.site.id, on)}
-            onGo={() => goTo(one.site)}
-          />
-        ))}
-      </Table.Body>
-    </Table.Root>
+          </Table.Row>
+        </Table.Header>
+        <Table.Body>
+          <Gap height={drawn.before} />
+          {drawn.items.map(({ index, key }) => {
+            const one = rows[index];
+            return (
+              one && (
+                <Row
+                  key={key}
+                  index={index}
+                  one={one}
+                  marked={marked.has(one.site.id)}
+                  chosen={siteKey === String(one.site.id)}
+                  onMark={(on) => onMark(one.site.id, on)}
+                  onGo={() => goTo(one.site)}
+                />
+              )
+            );
+          })}
+          <Gap height={drawn.after} />
+        </Table.Body>
+      </Table.Root>
+    </Box>
   );
+}
+
+/** Stands for the rows that are not drawn. */
+function Gap({ height }: { readonly height: number }) {
+  return <tr aria-hidden style={{ height }} />;
 }
 
 interface HeadProps {
@@ -103,6 +134,7 @@ function Head({ help, end, wraps = false, children }: HeadProps) {
 }
 
 interface RowProps {
+  readonly index: number;
   readonly one: SiteRow;
   readonly marked: boolean;
   readonly chosen: boolean;
@@ -110,15 +142,17 @@ interface RowProps {
   readonly onGo: () => void;
 }
 
-function Row({ one, marked, chosen, onMark, onGo }: RowProps) {
+function Row({ index, one, marked, chosen, onMark, onGo }: RowProps) {
   const { site, title, row, judged } = one;
-  const line = useRef<HTMLTableRowElement>(null);
-  useEffect(() => {
-    if (chosen) line.current?.scrollIntoView({ block: "nearest" });
-  }, [chosen]);
   const cell = { px: "1.5", py: "0.5", borderColor: "line" } as const;
   return (
-    <Table.Row ref={line} bg={chosen ? "coolTint" : "transparent"} color={judged ? "ink" : "quiet"}>
+    <Table.Row
+      data-index={index}
+      aria-rowindex={index + 2}
+      height={`${ROW_HEIGHT}px`}
+      bg={chosen ? "coolTint" : "transparent"}
+      color={judged ? "ink" : "quiet"}
+    >
       <Table.Cell {...cell} whiteSpace="nowrap">
         <chakra.input
           type="checkbox"
@@ -130,7 +164,7 @@ function Row({ one, marked, chosen, onMark, onGo }: RowProps) {
           checked={marked}
           onChange={(event) => onMark(event.currentTarget.checked)}
         />
-        <Go type="button" aria-pressed={chosen} onClick={onGo} title="Go there">
+        <Go data-row type="button" aria-pressed={chosen} onClick={onGo} title="Go there">
           <Swatch colour={row.colour} /> {title}
         </Go>
       </Table.Cell>

@@ -1,8 +1,9 @@
-import { Box, Flex, Text } from "@chakra-ui/react";
-import { useCallback, useState } from "react";
+import { Flex, Text } from "@chakra-ui/react";
+import { useCallback, useMemo, useState } from "react";
 
 import { useJudgement } from "../../api/queries/judging";
 import { useClasses, useSites } from "../../api/queries/training";
+import type { LandClass, Site } from "../../api/types";
 import { plural } from "../../shared/format";
 import { Quiet } from "../../shared/Quiet";
 import { saveFile } from "../../shared/saveFile";
@@ -28,18 +29,25 @@ const ORDERS: { value: SortKey; label: string }[] = [
   { value: "like", label: "Most like others first" },
 ];
 
+const NO_SITES: Site[] = [];
+const NO_CLASSES: LandClass[] = [];
+
 /** All training sites with what their pixels say of them; a row leads to its site. */
 export function SitesTab() {
   const studyId = useStudyId();
   const view = useView();
-  const { data: sites = [] } = useSites(studyId, view.sceneId);
-  const { data: classes = [] } = useClasses(studyId);
+  const { data: sites = NO_SITES } = useSites(studyId, view.sceneId);
+  const { data: classes = NO_CLASSES } = useClasses(studyId);
   const { data: judgement } = useJudgement(studyId, view);
   const [by, setBy] = useState<SortKey>("doubt");
   const [marked, setMarked] = useState<ReadonlySet<number>>(new Set());
   const [others, setOthers] = useState<readonly number[]>([]);
   const there = useThere(others);
-  const rows = sorted(siteRows(sites, classes, judgement?.sites ?? [], there), by);
+  const judged = judgement?.sites;
+  const rows = useMemo(
+    () => sorted(siteRows(sites, classes, judged ?? [], there), by),
+    [sites, classes, judged, there, by],
+  );
   const active = useActiveClass();
   const chosen = sites.filter(({ id }) => marked.has(id));
   const markMore = useCallback(
@@ -113,19 +121,17 @@ export function SitesTab() {
           </Text>
         )}
       </ControlColumn>
-      <Box flex="1" minW="0" overflow="auto" pe="3">
-        <SiteTable
-          rows={rows}
-          others={there.map(({ title }) => title)}
-          marked={marked}
-          onMark={(id, on) => {
-            const next = new Set(marked);
-            if (on) next.add(id);
-            else next.delete(id);
-            setMarked(next);
-          }}
-        />
-      </Box>
+      <SiteTable
+        rows={rows}
+        others={there.map(({ title }) => title)}
+        marked={marked}
+        onMark={(id, on) => {
+          const next = new Set(marked);
+          if (on) next.add(id);
+          else next.delete(id);
+          setMarked(next);
+        }}
+      />
     </Flex>
   );
 }

@@ -26,13 +26,15 @@ export function siteRows(
 ): SiteRow[] {
   const places = new Map(judged.map((one, i) => [one.id, i]));
   const counted = new Map<number, number>();
+  const byId = new Map(classes.map((one) => [one.id, one]));
+  const nameOf = new Map(classes.map(({ code, name }) => [code, name]));
   const rows = sites.flatMap((site) => {
-    const row = classes.find(({ id }) => id === site.class_id);
+    const row = byId.get(site.class_id);
     if (!row) return [];
     const number = (counted.get(row.id) ?? 0) + 1;
     counted.set(row.id, number);
     const found = judged[places.get(site.id) ?? -1] ?? null;
-    const like = classes.find(({ code }) => code === found?.like)?.name ?? "";
+    const like = nameOf.get(found?.like ?? -1) ?? "";
     const likeShare = found?.like_share ?? 0;
     return [
       {
@@ -52,10 +54,10 @@ export function siteRows(
   const changed = new Set(there.flatMap(changedIds));
   const rank = ({ site }: SiteRow) =>
     (changed.has(site.id) ? -1e9 : 0) + (places.get(site.id) ?? -1);
-  return rows.sort((a, b) => rank(a) - rank(b));
+  return inOrder(rows, rank);
 }
 
-const VALUES: Record<Exclude<SortKey, "doubt">, (row: SiteRow) => number | string> = {
+const VALUES: Record<Exclude<SortKey, "doubt">, (row: SiteRow) => number> = {
   title: ({ row, site }) => row.code * 1e9 + site.id,
   pixels: ({ site }) => site.n_pixels,
   spread: ({ judged }) => -(judged?.spread ?? -1),
@@ -67,5 +69,12 @@ const VALUES: Record<Exclude<SortKey, "doubt">, (row: SiteRow) => number | strin
 export function sorted(rows: readonly SiteRow[], by: SortKey): readonly SiteRow[] {
   if (by === "doubt") return rows;
   const value = VALUES[by];
-  return rows.toSorted((a, b) => (value(a) < value(b) ? -1 : value(a) > value(b) ? 1 : 0));
+  return inOrder(rows, value);
+}
+
+/** The lowest number first; each row is asked once. */
+function inOrder(rows: readonly SiteRow[], number: (row: SiteRow) => number): SiteRow[] {
+  const numbers = Float64Array.from(rows, number);
+  const places = Array.from(numbers.keys()).sort((a, b) => (numbers[a] ?? 0) - (numbers[b] ?? 0));
+  return places.flatMap((place) => rows[place] ?? []);
 }

@@ -16,10 +16,13 @@ export interface There {
   readonly problem: string | null;
 }
 
+const NOWHERE: readonly There[] = [];
+
 export function useThere(otherIds: readonly number[]): readonly There[] {
   const studyId = useStudyId();
   const { data: scenes = [] } = useScenes(studyId);
   const found = useCarried(studyId, useView(), otherIds);
+  if (otherIds.length === 0) return NOWHERE;
   return otherIds.map((sceneId, i) => ({
     sceneId,
     title: scenes.find(({ id }) => id === sceneId)?.title ?? "",

@@ -4,6 +4,7 @@ import { useState } from "react";
 import { useJudgement, useSiteActs } from "../../api/queries/judging";
 import { useClasses, useSites } from "../../api/queries/training";
 import type { SiteAct, SiteAdvice } from "../../api/types";
+import { formatCount } from "../../shared/format";
 import { Quiet } from "../../shared/Quiet";
 import { Remark } from "../../shared/Remark";
 import { useStudyId } from "../../shared/study";
@@ -32,12 +33,13 @@ export function Advice() {
             <Quiet
               type="button"
               float="right"
+              whiteSpace="nowrap"
               ms="2"
               onClick={() => setPlace((at + 1) % all.length)}
               title="The next advice"
               aria-label={`${at + 1} / ${all.length} ›, the next advice`}
             >
-              {at + 1} / {all.length} ›
+              {formatCount(at + 1)} / {formatCount(all.length)} ›
             </Quiet>
           )}
           <Text>{advice.sentence}</Text>
@@ -58,17 +60,21 @@ function Acts({ advice }: { readonly advice: SiteAdvice }) {
   const { mutate, isPending } = useSiteActs(studyId, view);
   const set = useWork((store) => store.set);
   const goTo = useGoToSite();
-  const site = sites.find(({ id }) => id === advice.site_id);
+  const first = sites.find(({ id }) => id === advice.site_ids[0]);
+  const many = advice.site_ids.length > 1;
   const other = classes.find(({ code }) => code === advice.other_code);
   const own = classes.find(({ code }) => code === advice.code);
   const onSite = (act: SiteAct, label: string) => (
     <Quiet
       key={act}
       type="button"
-      disabled={isPending || !site}
+      disabled={isPending || !first}
       onClick={() =>
-        site &&
-        mutate({ act, siteIds: [site.id], ...(act === "move" && other && { classId: other.id }) })
+        mutate({
+          act,
+          siteIds: advice.site_ids,
+          ...(act === "move" && other && { classId: other.id }),
+        })
       }
     >
       {label}
@@ -79,13 +85,13 @@ function Acts({ advice }: { readonly advice: SiteAdvice }) {
     split: "Split",
     shrink: "Shrink",
     delete: "Delete",
-    trust: "It is right",
+    trust: many ? "They are right" : "It is right",
   };
   return (
     <>
-      {site && (
-        <Quiet type="button" onClick={() => goTo(site)}>
-          Show
+      {first && (
+        <Quiet type="button" onClick={() => goTo(first)}>
+          {many ? "Show the first" : "Show"}
         </Quiet>
       )}
       {advice.acts.map((act) => {

@@ -47,8 +47,8 @@ export function ClassRow({ row, hotkey, active, training, usualMinimum, onPick }
           {row.name}
         </Text>
       </Pick>
-      <Text width="2rem" textAlign="end" color="quiet">
-        {usualMinimum === null ? "–" : (training?.n_sites ?? 0)}
+      <Text minW="2rem" ps="2" textAlign="end" color="quiet" whiteSpace="nowrap">
+        {usualMinimum === null ? "–" : formatCount(training?.n_sites ?? 0)}
       </Text>
       <PixelCount pixels={training?.n_pixels ?? 0} usualMinimum={usualMinimum} />
       <ClassEditor row={row} nSites={training?.n_sites ?? 0} />
@@ -64,14 +64,21 @@ interface CountProps {
 function PixelCount({ pixels, usualMinimum }: CountProps) {
   if (usualMinimum === null || pixels >= usualMinimum) {
     return (
-      <Text width="3.8rem" textAlign="end" color="quiet">
+      <Text minW="3.8rem" textAlign="end" color="quiet" whiteSpace="nowrap">
         {usualMinimum === null ? "–" : formatCount(pixels)}
       </Text>
     );
   }
   const remark = `Fewer than the usual ${formatCount(usualMinimum)} pixels (ten per band)`;
   return (
-    <Text width="3.8rem" textAlign="end" color="caution" fontWeight="650" title={remark}>
+    <Text
+      minW="3.8rem"
+      whiteSpace="nowrap"
+      textAlign="end"
+      color="caution"
+      fontWeight="650"
+      title={remark}
+    >
       {formatCount(pixels)}
       <chakra.span srOnly>, {remark}</chakra.span>
     </Text>

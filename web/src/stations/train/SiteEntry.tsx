@@ -3,7 +3,7 @@ import { Trash2 } from "lucide-react";
 
 import { useDeleteSite } from "../../api/queries/edits";
 import type { Site } from "../../api/types";
-import { formatDate, formatPercent, plural } from "../../shared/format";
+import { formatCount, formatDate, formatPercent, plural } from "../../shared/format";
 import { useStudyId } from "../../shared/study";
 import { useGoToSite } from "../../shared/useGoToSite";
 import { useWork } from "../../shared/workStore";
@@ -36,14 +36,14 @@ export function SiteEntry({ site, number }: Props) {
   const chosen = siteKey === String(site.id);
   const left = site.n_covered - site.n_pixels;
   return (
-    <Box role="listitem" bg={chosen ? "coolTint" : undefined} borderRadius="3px">
+    <Box bg={chosen ? "coolTint" : undefined} borderRadius="3px">
       <Flex align="center">
-        <Go type="button" aria-pressed={chosen} onClick={() => goTo(site)}>
+        <Go data-row type="button" aria-pressed={chosen} onClick={() => goTo(site)}>
           Site {number}
           <chakra.span color="quiet">
             {" "}
             · {plural(site.n_pixels, "pixel")}
-            {left > 0 && `, ${left} left out`}
+            {left > 0 && `, ${formatCount(left)} left out`}
             {site.outside > LEAST_OUTSIDE &&
               `, ${formatPercent(site.outside, 0)} outside the scene`}
             {site.true_on !== null && ` · ${formatDate(site.true_on)} only`}

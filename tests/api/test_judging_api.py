@@ -63,13 +63,13 @@ def test_a_site_on_other_ground_is_named_with_the_class_it_looks_like(page: Page
     assert (found["sites"][0]["like"], found["sites"][0]["like_share"]) == (3, 1.0)
     first = found["advice"][0]
     assert first["sentence"] == "Site 2 of Water looks like Grass: 36 of its 36 pixels."
-    assert (first["acts"], first["site_id"], first["other_code"]) == (
-        ["move", "delete", "trust"], wrong, 3,
+    assert (first["acts"], first["site_ids"], first["other_code"]) == (
+        ["move", "delete", "trust"], [wrong], 3,
     )  # fmt: skip
     page.act("trust", wrong)
-    assert all(one["site_id"] != wrong for one in page.judgement()["advice"])
+    assert all(wrong not in one["site_ids"] for one in page.judgement()["advice"])
     page.undo()
-    assert page.judgement()["advice"][0]["site_id"] == wrong
+    assert page.judgement()["advice"][0]["site_ids"] == [wrong]
 
 
 def test_odd_pixels_are_shown_where_they_lie(page: Page) -> None:

@@ -218,10 +218,11 @@ def get_live_tile(
     if state.version != version or state.model is None:
         raise NotFoundError("The training sites have changed since; ask for the new version.")
     other = training_state(study_id, scene_id, bands, parse_method(unlike)) if unlike else None
+    shown = [one for one in (state, other) if one is not None and one.model is not None]
     rasters = [
         class_map_raster(open_layer(state.scene_id), one.model, one.training.legend)
-        for one in (state, other)
-        if one is not None and one.model is not None
+        for one in shown
+        if one.model is not None
     ]
     colours = colours_at(study_id, state.training.legend, upper)
 
@@ -230,8 +231,8 @@ def get_live_tile(
         block, *others = (raster.compute(pixels, raster.inputs) for raster in rasters)
         return render_classes(block, colours, *others)
 
-    made = " ".join(raster.fingerprint for raster in rasters)
-    key = f"{version}|{made}|{sorted(colours.items())}|{level}|{row}|{col}"
+    versions = " ".join(one.version for one in shown)  # they say all that a model says
+    key = f"{versions}|{sorted(colours.items())}|{level}|{row}|{col}"
     return picture_response(request, key, make, CHECK_FIRST if upper or unlike else IMMUTABLE)
 
 

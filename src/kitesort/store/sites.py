@@ -11,7 +11,7 @@ from pydantic_core import to_jsonable_python
 from kitesort.core.errors import EditedElsewhereError, InputError, NotFoundError
 from kitesort.core.newest import Newest
 from kitesort.store.database import db, transaction
-from kitesort.store.edits import Change, apply_edit, next_id
+from kitesort.store.edits import Change, apply_edit, next_id, next_ids
 from kitesort.store.models import ClassRow, SiteRow
 from kitesort.store.records import LandClass, Site
 from kitesort.store.studies import fetch
@@ -140,7 +140,7 @@ def create_sites(
         changes = [
             Change(
                 "site",
-                next_id("site"),
+                site_id,
                 None,
                 {
                     "study_id": study_id,
@@ -150,10 +150,14 @@ def create_sites(
                     "client_key": client_key,
                 },
             )
-            for c, geometry, note in drawn
+            for site_id, (c, geometry, note) in zip(
+                next_ids("site", len(drawn)), drawn, strict=True
+            )
         ]
         apply_edit(study_id, title, changes)
-    return [get_site(change.id) for change in changes]
+        read = _read_rows(SiteRow.id.in_([change.id for change in changes]))
+    by_id = {site.id: site for site in read.values()}
+    return [by_id[change.id] for change in changes]
 
 
 def update_site(site_id: int, values: dict[str, Any], version: str | None = None) -> Site:

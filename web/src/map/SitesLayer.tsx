@@ -1,7 +1,8 @@
+import type { FeatureLike } from "ol/Feature";
 import VectorLayer from "ol/layer/Vector";
 import { useEffect, useState } from "react";
 
-import type { SiteSource } from "./sites";
+import { shapeOf, type SiteSource } from "./sites";
 import { siteStyles } from "./siteStyle";
 import { useLayer } from "./useMap";
 
@@ -10,8 +11,14 @@ interface Props {
   readonly selected: string | null;
 }
 
+/** So that lines that look alike come one after the other. */
+const byColour = (a: FeatureLike, b: FeatureLike) =>
+  shapeOf(a).colour < shapeOf(b).colour ? -1 : 1;
+
 export function SitesLayer({ source, selected }: Props) {
-  const [layer] = useState(() => new VectorLayer({ source, zIndex: 10, declutter: false }));
+  const [layer] = useState(
+    () => new VectorLayer({ source, zIndex: 10, declutter: false, renderOrder: byColour }),
+  );
   useLayer(layer);
   useEffect(() => {
     layer.setStyle((feature, resolution) =>

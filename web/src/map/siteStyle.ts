@@ -44,10 +44,19 @@ function makeStyles({ colour, label, broken }: SiteShape, level: Level, named: b
   const [dark, light, coloured] = WIDTHS[level];
   // Not to be seen, but to be hit: the chosen site can be dragged by its inside.
   const fill = new Fill({ color: "rgba(255,255,255,0.01)" });
+  // All dark lines first, then all light ones, then those in colour: each in one go.
+  const zIndex = level === "selected" ? 3 : 0;
   return [
-    new Style({ ...(level === "selected" && { fill }), stroke: stroke(INK, dark, lineDash) }),
-    ...(light > 0 ? [new Style({ stroke: stroke("#fff", light, lineDash) })] : []),
     new Style({
+      zIndex,
+      ...(level === "selected" && { fill }),
+      stroke: stroke(INK, dark, lineDash),
+    }),
+    ...(light > 0
+      ? [new Style({ zIndex: zIndex + 1, stroke: stroke("#fff", light, lineDash) })]
+      : []),
+    new Style({
+      zIndex: zIndex + 2,
       stroke: stroke(colour, coloured, lineDash),
       ...(named && { text: nameText(label) }),
     }),

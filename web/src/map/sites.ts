@@ -30,7 +30,8 @@ type SiteFeature = Feature | RenderFeature;
 export type SiteSource = VectorSource<SiteFeature>;
 
 export function makeSiteSource(): SiteSource {
-  return new VectorSource<SiteFeature>({ useSpatialIndex: true });
+  // Lines of one colour are drawn in one go; that they may cross is of no matter for lines.
+  return new VectorSource<SiteFeature>({ useSpatialIndex: true, overlaps: false });
 }
 
 /** Bring the source in line with the shapes, touching only what differs. */

@@ -3,11 +3,12 @@ brought in, the first check, the class scheme, and where to draw next."""
 
 import json
 import re
+from contextlib import suppress
 from pathlib import Path
 from typing import Any
 
 import pytest
-from playwright.sync_api import expect
+from playwright.sync_api import Locator, TimeoutError, expect
 from shapely.geometry import shape
 
 from support.eventually import eventually
@@ -70,6 +71,16 @@ def test_a_circle_is_round(study_page: StudyPage) -> None:
     assert outline.area == pytest.approx(3.14 * ((right - left) / 2) ** 2, rel=0.01)
 
 
+def scrolled_to(wanted: Locator, table: Locator) -> Locator:
+    """What is in a row of a long table, of which the rows that are seen are drawn."""
+    for top in range(0, 2_000, 120):
+        table.evaluate("(table, top) => { table.parentElement.scrollTop = top; }", top)
+        with suppress(TimeoutError):
+            wanted.wait_for(timeout=400)
+            return wanted
+    raise AssertionError("The row was not found.")
+
+
 def test_doubted_sites_are_named_shown_and_put_right(study_page: StudyPage) -> None:
     page = study_page.page
     page.get_by_role("tab", name="Sites").click()
@@ -86,7 +97,7 @@ def test_doubted_sites_are_named_shown_and_put_right(study_page: StudyPage) -> N
     page.get_by_role("button", name="Move to Barley").click()
     eventually(lambda: study_page.counts("Barley")[0] == before[0] + 1)
     for name in ("Salt marsh 6", "Shingle 1"):
-        table.get_by_role("checkbox", name=f"Mark {name}").check()
+        scrolled_to(table.get_by_role("checkbox", name=f"Mark {name}"), table).check()
     expect(page.get_by_text("2 sites marked")).to_be_visible()
     page.get_by_role("button", name="Set aside", exact=True).click()
     eventually(lambda: sum(s["set_aside"] for s in study_page.stored_sites()) == 2)

@@ -99,8 +99,8 @@ def get_sites(study_id: Id, scene_id: Id) -> Response:
     found, roles = sites.list_sites(study_id), default_roles(scene_id)
 
     def rows() -> list[dict[str, Any]]:
-        told = summaries(study_id, scene_id, roles, found)
-        pairs = zip(found, told, strict=True)
+        summary_of = summaries(study_id, scene_id, roles, found)
+        pairs = zip(found, summary_of, strict=True)
         return [_site_row(site, scene_id, summary) for site, summary in pairs]
 
     acquired = layer_record(scene_id).acquired

@@ -166,11 +166,11 @@ def _read_many(
     parsed = parse_sites([geometry for _, geometry in outlines], [text for text, _ in outlines])
     shapes = [one for one in parsed if not isinstance(one, SiteError)]
     pixels = many_site_pixels(raster, shapes, roles, watch)
-    told = iter(zip(pixels, shares_outside(shapes, raster.grid).tolist(), strict=True))
+    read = iter(zip(pixels, shares_outside(shapes, raster.grid).tolist(), strict=True))
     return [
         SiteReading(None, None, 0.0, one)
         if isinstance(one, SiteError)
-        else _site_reading(one, *next(told))
+        else _site_reading(one, *next(read))
         for one in parsed
     ]
 

@@ -5,7 +5,7 @@ from threading import Barrier, Event, Lock
 
 import pytest
 
-from kitesort.core.newest import remembered
+from kitesort.core.newest import always, remembered
 
 
 def test_equal_calls_that_overlap_compute_once() -> None:
@@ -13,7 +13,7 @@ def test_equal_calls_that_overlap_compute_once() -> None:
     barrier = Barrier(8)
     release = Event()
 
-    @remembered(8, once=True)
+    @remembered(8, once=always)
     def slow(n: int, extra: str = "") -> str:
         calls.append(n)
         release.wait(5)
@@ -36,7 +36,7 @@ def test_errors_are_not_remembered() -> None:
     tries = 0
     lock = Lock()
 
-    @remembered(8, once=True)
+    @remembered(8, once=always)
     def fails_first(n: int) -> int:
         nonlocal tries
         with lock:
@@ -55,7 +55,7 @@ def test_another_version_is_computed_anew() -> None:
     versions = {1: "a"}
     calls: list[int] = []
 
-    @remembered(8, version=versions.get, once=True)
+    @remembered(8, version=versions.get, once=always)
     def note(n: int) -> int:
         calls.append(n)
         return len(calls)

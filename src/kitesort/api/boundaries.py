@@ -2,10 +2,11 @@
 
 from typing import Annotated
 
-from fastapi import APIRouter, Query, Request
+from fastapi import Query, Request
 from starlette.concurrency import run_in_threadpool
 
 from kitesort.api.raw_body import RAW_BODY, read_body
+from kitesort.api.routes import api_router
 from kitesort.api.scene_schemas import BoundaryFeatureOut, BoundaryOut, FolderEntryOut
 from kitesort.api.schemas import Id
 from kitesort.core.boundary import MAX_BYTES, read_boundary
@@ -14,7 +15,7 @@ from kitesort.core.grid import parse_crs
 from kitesort.store import deliveries
 from kitesort.study.rasters import study_crs
 
-router = APIRouter(tags=["boundaries"])
+router = api_router("boundaries")
 CrsQuery = Annotated[str | None, Query(max_length=4000)]
 
 

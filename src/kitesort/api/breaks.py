@@ -2,7 +2,7 @@
 
 from typing import Annotated
 
-from fastapi import APIRouter, Query, Request, Response
+from fastapi import Query, Request, Response
 from pydantic import ValidationError
 
 from kitesort.api.derive_schemas import (
@@ -12,6 +12,7 @@ from kitesort.api.derive_schemas import (
     ClassCountOut,
 )
 from kitesort.api.pictures import picture_response
+from kitesort.api.routes import api_router
 from kitesort.api.runs import run_out
 from kitesort.api.scene_tiles import PNG
 from kitesort.api.schemas import Id, RunOut
@@ -29,7 +30,7 @@ from kitesort.study.breaks import (
 )
 from kitesort.study.rasters import layer_record, open_layer
 
-router = APIRouter(tags=["derive"])
+router = api_router("derive")
 
 
 @router.post("/scenes/{scene_id}/breaks/counts")

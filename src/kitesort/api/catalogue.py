@@ -2,8 +2,9 @@
 
 from urllib.parse import urlencode
 
-from fastapi import APIRouter, Request, Response
+from fastapi import Request, Response
 
+from kitesort.api.routes import api_router
 from kitesort.api.runs import run_out
 from kitesort.api.scene_schemas import (
     CatalogueOut,
@@ -25,7 +26,7 @@ from kitesort.store.scenes import list_scenes
 from kitesort.store.studies import get_study
 from kitesort.study.rasters import study_crs
 
-router = APIRouter(tags=["catalogue"])
+router = api_router("catalogue")
 
 Box = tuple[float, float, float, float]
 

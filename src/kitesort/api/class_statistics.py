@@ -3,9 +3,10 @@
 from typing import Annotated
 
 import numpy as np
-from fastapi import APIRouter, Query
+from fastapi import Query
 
 from kitesort.api.judging_schemas import ClassStatisticsOut, GroupStatisticsOut
+from kitesort.api.routes import api_router
 from kitesort.api.schemas import Id
 from kitesort.api.training import RolesQuery, parse_roles
 from kitesort.core.group_statistics import ClassStatistics, Float64Array, compute_statistics
@@ -14,7 +15,7 @@ from kitesort.store.studies import get_study
 from kitesort.study.judging import judge
 from kitesort.study.training import training_state
 
-router = APIRouter(tags=["training"])
+router = api_router("training")
 
 
 @router.get("/studies/{study_id}/class-statistics")

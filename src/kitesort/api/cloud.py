@@ -2,11 +2,12 @@
 
 from typing import Annotated
 
-from fastapi import APIRouter, Query, Request, Response
+from fastapi import Query, Request, Response
 
 from kitesort.api.look_schemas import CloudClassOut, CloudIn, CloudOut, CloudSitesIn, Member
 from kitesort.api.pictures import picture_response
 from kitesort.api.plane_order import layer_of, plane_of, region_of
+from kitesort.api.routes import api_router
 from kitesort.api.scene_tiles import PNG
 from kitesort.api.schemas import Id
 from kitesort.core.cloud import MAX_TEXT, PATTERN, in_cloud, parse_cloud
@@ -16,7 +17,7 @@ from kitesort.study.cloud import measure_cloud, sites_of_cloud
 from kitesort.study.plane import PlaneLayers
 from kitesort.study.rasters import require_own
 
-router = APIRouter(tags=["look"])
+router = api_router("look")
 MARK_COLOUR: Rgba = (0, 229, 255, 230)  # of no cover and no composite that is in use
 
 

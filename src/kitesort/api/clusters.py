@@ -4,7 +4,7 @@ import hashlib
 import json
 from typing import Annotated
 
-from fastapi import APIRouter, Query, Request, Response
+from fastapi import Query, Request, Response
 
 from kitesort.api.class_tiles import class_tile
 from kitesort.api.cluster_schemas import (
@@ -23,6 +23,7 @@ from kitesort.api.cluster_schemas import (
     SuggestionOut,
 )
 from kitesort.api.pictures import IMMUTABLE, picture_response
+from kitesort.api.routes import api_router
 from kitesort.api.runs import run_out
 from kitesort.api.scene_tiles import PNG
 from kitesort.api.schemas import Id, RunOut
@@ -60,7 +61,7 @@ from kitesort.study.dividing import divide_class, divide_cluster
 from kitesort.study.maps import get_map
 from kitesort.study.rasters import for_display, layer_record, open_layer, usable_tile
 
-router = APIRouter(tags=["clusters"])
+router = api_router("clusters")
 LitQuery = Annotated[ClassCode | None, Query(description="all but this one is veiled")]
 
 

@@ -1,7 +1,5 @@
 """Two class maps beside each other."""
 
-from fastapi import APIRouter
-
 from kitesort.api.maps import map_out
 from kitesort.api.method_schemas import (
     MapComparisonOut,
@@ -10,11 +8,12 @@ from kitesort.api.method_schemas import (
     OtherMap,
     SamePointsOut,
 )
+from kitesort.api.routes import api_router
 from kitesort.api.schemas import Id, MapOut
 from kitesort.core.legend import Legend
 from kitesort.study.comparing import compare, make_disagreement
 
-router = APIRouter(tags=["maps"])
+router = api_router("maps")
 
 
 @router.get("/maps/{layer_id}/against/{other_id}")

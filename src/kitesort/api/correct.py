@@ -1,8 +1,7 @@
 """Corrections of layers, one at a time or many at once, and several layers made into one."""
 
-from fastapi import APIRouter
-
 from kitesort.api.maps import map_out
+from kitesort.api.routes import api_router
 from kitesort.api.scene_out import scene_out, stored_with_answers
 from kitesort.api.scene_schemas import (
     CombinationCreate,
@@ -29,7 +28,7 @@ from kitesort.study.maps import make_layer
 from kitesort.study.rasters import READER, open_layer, study_crs
 from kitesort.study.steps import Step, with_steps
 
-router = APIRouter(tags=["correct"])
+router = api_router("correct")
 
 
 @router.get("/corrections")

@@ -4,12 +4,13 @@ import asyncio
 from pathlib import Path
 from typing import Annotated
 
-from fastapi import APIRouter, Query, Request
+from fastapi import Query, Request
 from starlette.concurrency import run_in_threadpool
 from starlette.requests import ClientDisconnect
 
 from kitesort.api.proposals import findings_out, proposed, ranges_out, taken_scene
 from kitesort.api.raw_body import RAW_BODY
+from kitesort.api.routes import api_router
 from kitesort.api.scene_out import scene_out, stored_with_answers
 from kitesort.api.scene_schemas import (
     DeliveryCreate,
@@ -35,7 +36,7 @@ from kitesort.store.records import Delivery
 from kitesort.store.scenes import add_scene
 from kitesort.store.studies import get_study
 
-router = APIRouter(tags=["deliveries"])
+router = api_router("deliveries")
 
 PIECE = 2 * 2**20
 

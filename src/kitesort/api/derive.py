@@ -2,7 +2,7 @@
 
 import math
 
-from fastapi import APIRouter, Request
+from fastapi import Request
 
 from kitesort.api.derive_schemas import (
     DerivationCreate,
@@ -14,6 +14,7 @@ from kitesort.api.derive_schemas import (
     RelationsOut,
     UndefinedOut,
 )
+from kitesort.api.routes import api_router
 from kitesort.api.runs import run_out
 from kitesort.api.scene_out import stored_with_answer
 from kitesort.api.scene_schemas import ProblemWith, SceneOut
@@ -32,7 +33,7 @@ from kitesort.store.scenes import derive_scene
 from kitesort.study.derive import make_draft, prepare_derived
 from kitesort.study.rasters import open_layer
 
-router = APIRouter(tags=["derive"])
+router = api_router("derive")
 
 
 @router.get("/derivations")

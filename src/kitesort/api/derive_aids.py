@@ -1,7 +1,5 @@
 """What helps to derive: the index catalogue, formulas as they are typed, coefficients, presets."""
 
-from fastapi import APIRouter
-
 from kitesort.api.derive_schemas import (
     CoefficientSetOut,
     FormulaIn,
@@ -15,6 +13,7 @@ from kitesort.api.derive_schemas import (
     TableText,
     TypicalOut,
 )
+from kitesort.api.routes import api_router
 from kitesort.api.schemas import Id
 from kitesort.core.derive.coefficients import (
     PUBLISHED_SETS,
@@ -42,7 +41,7 @@ from kitesort.store.records import Preset
 from kitesort.study.derive import layer_names
 from kitesort.study.rasters import delivery_of, layer_record, open_layer
 
-router = APIRouter(tags=["derive"])
+router = api_router("derive")
 
 
 @router.get("/scenes/{scene_id}/indices")

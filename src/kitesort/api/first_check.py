@@ -2,7 +2,7 @@
 
 from typing import Annotated
 
-from fastapi import APIRouter, Query
+from fastapi import Query
 
 from kitesort.api.judging_schemas import (
     CheckedClassOut,
@@ -11,6 +11,7 @@ from kitesort.api.judging_schemas import (
     IntervalOut,
     ToldOut,
 )
+from kitesort.api.routes import api_router
 from kitesort.api.schemas import Id
 from kitesort.api.training import MethodQuery, RolesQuery, parse_roles
 from kitesort.core.classify.first_check import Interval, Told, curve_words
@@ -18,7 +19,7 @@ from kitesort.store.layers import require_in_study
 from kitesort.study.first_check import CheckOrder, FirstCheck, first_check
 from kitesort.study.method import parse_method
 
-router = APIRouter(tags=["training"])
+router = api_router("training")
 MOST_METRES = 1e6
 
 

@@ -2,7 +2,7 @@
 
 from typing import Annotated
 
-from fastapi import APIRouter, Query, Request
+from fastapi import Query, Request
 from starlette.concurrency import run_in_threadpool
 
 from kitesort.api.ground_schemas import (
@@ -15,6 +15,7 @@ from kitesort.api.ground_schemas import (
     LeftOutOut,
 )
 from kitesort.api.raw_body import RAW_BODY, read_body
+from kitesort.api.routes import api_router
 from kitesort.api.runs import run_out
 from kitesort.api.schemas import Id, RunOut
 from kitesort.core.grid import parse_crs
@@ -28,7 +29,7 @@ from kitesort.store.layers import require_in_study
 from kitesort.store.studies import get_study
 from kitesort.study.ground import GroundSource, ProposedClass, look_at_ground
 
-router = APIRouter(tags=["training"])
+router = api_router("training")
 MOST_VALUES = MOST_CLASSES
 
 

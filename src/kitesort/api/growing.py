@@ -2,9 +2,10 @@
 
 from typing import Annotated
 
-from fastapi import APIRouter, Query
+from fastapi import Query
 
 from kitesort.api.judging_schemas import GrownOut, Painted, PaintIn
+from kitesort.api.routes import api_router
 from kitesort.api.schemas import Id
 from kitesort.api.training import RolesQuery, parse_roles
 from kitesort.core.raster.protocol import band_positions
@@ -13,7 +14,7 @@ from kitesort.store.layers import require_in_study
 from kitesort.study.growing import grow_site, paint
 from kitesort.study.rasters import open_layer
 
-router = APIRouter(tags=["training"])
+router = api_router("training")
 Number = Annotated[float, Query(allow_inf_nan=False, ge=-1e9, le=1e9)]
 
 

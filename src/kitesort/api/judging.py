@@ -3,7 +3,7 @@
 from dataclasses import asdict
 from typing import Any
 
-from fastapi import APIRouter, Response
+from fastapi import Response
 
 from kitesort.api.judging_schemas import (
     ActedOut,
@@ -16,6 +16,7 @@ from kitesort.api.judging_schemas import (
     SiteActs,
 )
 from kitesort.api.long_list import long_answer
+from kitesort.api.routes import api_router
 from kitesort.api.schemas import Id
 from kitesort.api.training import MethodQuery, RolesQuery, parse_roles
 from kitesort.store.layers import require_in_study
@@ -26,7 +27,7 @@ from kitesort.study.method import parse_method
 from kitesort.study.site_acts import ActOrder, act_on_sites, set_aside
 from kitesort.study.where_next import next_places
 
-router = APIRouter(tags=["training"])
+router = api_router("training")
 
 
 @router.get("/studies/{study_id}/judgement", response_model=JudgementOut)

@@ -2,10 +2,11 @@
 
 import json
 
-from fastapi import APIRouter, Request, Response
+from fastapi import Request, Response
 from fastapi.responses import FileResponse
 
 from kitesort.api.downloads import file_stem
+from kitesort.api.routes import api_router
 from kitesort.api.runs import run_out
 from kitesort.api.schemas import DependantOut, Id, LayerPatch, NamedLayerOut, RunOut
 from kitesort.core.recipe import portable
@@ -14,7 +15,7 @@ from kitesort.runs.queue import RunQueue
 from kitesort.store import layers
 from kitesort.study.rasters import forget_titles
 
-router = APIRouter(tags=["layers"])
+router = api_router("layers")
 
 
 @router.patch("/layers/{layer_id}")

@@ -4,7 +4,7 @@ import math
 from typing import Annotated
 
 import numpy as np
-from fastapi import APIRouter, Query, Request
+from fastapi import Query, Request
 
 from kitesort.api.look_schemas import (
     EllipseOut,
@@ -20,6 +20,7 @@ from kitesort.api.look_schemas import (
     SoilLineOut,
 )
 from kitesort.api.plane_order import layer_of, plane_of, region_of
+from kitesort.api.routes import api_router
 from kitesort.api.runs import run_out
 from kitesort.api.schemas import Finite, Id, RunOut
 from kitesort.core.bands import RANGES_UM
@@ -36,7 +37,7 @@ from kitesort.study.line import LineMember, read_line
 from kitesort.study.rasters import opened, require_own, study_crs
 from kitesort.study.readout import read_place
 
-router = APIRouter(tags=["look"])
+router = api_router("look")
 DEGREES = "EPSG:4326"
 
 

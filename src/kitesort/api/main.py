@@ -7,7 +7,6 @@ from pathlib import Path
 
 from fastapi import FastAPI
 from fastapi.responses import FileResponse
-from fastapi.routing import APIRoute
 from fastapi.staticfiles import StaticFiles
 
 from kitesort import __version__
@@ -49,6 +48,7 @@ from kitesort.api import (
 from kitesort.api.document import RESPONSES, DocumentedApp
 from kitesort.api.errors import add_error_handlers
 from kitesort.api.guard import Guard
+from kitesort.api.routes import add_routes
 from kitesort.core.errors import NotFoundError
 from kitesort.runs.feed import NewsFeed
 from kitesort.runs.queue import RunQueue
@@ -84,11 +84,9 @@ def create_app() -> FastAPI:
         docs_url=None,
         redoc_url=None,
         responses=RESPONSES,
-        generate_unique_id_function=_operation_id,
     )
     add_error_handlers(app)
-    for part in PARTS:
-        app.include_router(part.router, prefix="/api")
+    add_routes(app, PARTS)
 
     @app.get("/api/health")
     def get_health() -> dict[str, str]:
@@ -97,10 +95,6 @@ def create_app() -> FastAPI:
     app.add_middleware(Guard)
     _serve_front_end(app)
     return app
-
-
-def _operation_id(route: APIRoute) -> str:
-    return route.name
 
 
 def _serve_front_end(app: FastAPI) -> None:

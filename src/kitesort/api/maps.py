@@ -3,12 +3,13 @@
 from collections.abc import Mapping
 
 import numpy as np
-from fastapi import APIRouter, Request, Response
+from fastapi import Request, Response
 
 from kitesort.api.accuracy_schemas import AccuracyOut, PointOut, ProportionOut
 from kitesort.api.class_tiles import class_tile
 from kitesort.api.grids import grid_out
 from kitesort.api.look_schemas import RegionIn, ShareOut, SharesOut
+from kitesort.api.routes import api_router
 from kitesort.api.scene_tiles import PNG
 from kitesort.api.schemas import (
     Id,
@@ -35,7 +36,7 @@ from kitesort.study.rasters import (
 )
 from kitesort.study.upper_level import colours_at
 
-router = APIRouter(tags=["maps"])
+router = api_router("maps")
 
 
 @router.get("/studies/{study_id}/maps")

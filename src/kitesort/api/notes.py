@@ -1,14 +1,13 @@
 """Notes pinned to places."""
 
-from fastapi import APIRouter
-
 from kitesort.api.look_schemas import NoteCreate, NoteOut, NotePatch
+from kitesort.api.routes import api_router
 from kitesort.api.schemas import Id
 from kitesort.store import notes
 from kitesort.store.records import Note
 from kitesort.store.studies import get_study
 
-router = APIRouter(tags=["notes"])
+router = api_router("notes")
 
 
 @router.get("/studies/{study_id}/notes")

@@ -2,11 +2,12 @@
 
 from typing import Annotated
 
-from fastapi import APIRouter, Request
+from fastapi import Request
 from fastapi.responses import FileResponse
 from pydantic import Field
 
 from kitesort.api.downloads import file_stem
+from kitesort.api.routes import api_router
 from kitesort.api.runs import run_out
 from kitesort.api.schemas import Id, In, RunOut
 from kitesort.core.errors import NotFoundError
@@ -21,7 +22,7 @@ from kitesort.store.runs import get_run
 from kitesort.study.maps import get_map
 from kitesort.study.rasters import open_layer, require_own
 
-router = APIRouter(tags=["polygons"])
+router = api_router("polygons")
 MEDIA: dict[Form, str] = {
     "gpkg": "application/geopackage+sqlite3",
     "geojson": "application/geo+json",

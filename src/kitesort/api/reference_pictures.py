@@ -1,10 +1,11 @@
 """Reference pictures: finer than the scenes, from services that the administrator allowed."""
 
-from fastapi import APIRouter, Request, Response
+from fastapi import Request, Response
 
 from kitesort.api.grids import grid_out
 from kitesort.api.look_schemas import PictureOut
 from kitesort.api.pictures import picture_response
+from kitesort.api.routes import api_router
 from kitesort.api.scene_tiles import PNG
 from kitesort.api.schemas import Id
 from kitesort.catalogue.pictures import configured_pictures, problem_of
@@ -12,7 +13,7 @@ from kitesort.core.display.tile import read_tile, render_picture
 from kitesort.store.studies import get_study
 from kitesort.study.pictures import picture_raster
 
-router = APIRouter(tags=["pictures"])
+router = api_router("pictures")
 ROLES = ("red", "green", "blue")
 
 

@@ -3,11 +3,12 @@
 from collections.abc import AsyncIterator
 from typing import Any
 
-from fastapi import APIRouter, Request
+from fastapi import Request
 from fastapi.responses import StreamingResponse
 from pydantic import BaseModel
 
 from kitesort.api.method_schemas import MapCreate
+from kitesort.api.routes import api_router
 from kitesort.api.schemas import ClassifierOut, Id, RunCreate, RunOut
 from kitesort.core.classify.operations.classify import SPEC as CLASSIFY
 from kitesort.core.classify.registry import CLASSIFIERS
@@ -25,7 +26,7 @@ from kitesort.study.rasters import layer_record
 from kitesort.study.training import make_training, map_recipe, samples_of
 from kitesort.study.where import only_in
 
-router = APIRouter(tags=["runs"])
+router = api_router("runs")
 
 
 @router.get("/classifiers")

@@ -3,7 +3,7 @@
 from typing import Annotated, Any
 
 import numpy as np
-from fastapi import APIRouter, Query, Request, Response
+from fastapi import Query, Request, Response
 
 from kitesort.api.look_schemas import (
     ChannelOut,
@@ -16,6 +16,7 @@ from kitesort.api.look_schemas import (
     TileQuery,
 )
 from kitesort.api.pictures import picture_response
+from kitesort.api.routes import api_router
 from kitesort.api.schemas import Finite, Id
 from kitesort.core.display.stretch import Stretch, cut_shares
 from kitesort.core.display.tile import render_composite, render_palette
@@ -34,7 +35,7 @@ from kitesort.study.look import (
 from kitesort.study.rasters import opened
 from kitesort.study.training import class_values
 
-router = APIRouter(tags=["scenes"])
+router = api_router("scenes")
 PNG: dict[int | str, dict[str, Any]] = {200: {"content": {"image/png": {}}}}
 CHANNEL_BINS = 96
 

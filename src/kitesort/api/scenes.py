@@ -3,9 +3,10 @@
 from collections.abc import Iterator
 from typing import Annotated
 
-from fastapi import APIRouter, Query, Request
+from fastapi import Query, Request
 
 from kitesort.api.grids import grid_out
+from kitesort.api.routes import api_router
 from kitesort.api.runs import run_out
 from kitesort.api.scene_out import scene_out
 from kitesort.api.scene_schemas import (
@@ -29,7 +30,7 @@ from kitesort.store.studies import get_study
 from kitesort.study.rasters import open_layer
 from kitesort.study.scene_statistics import scene_statistics
 
-router = APIRouter(tags=["scenes"])
+router = api_router("scenes")
 
 
 @router.get("/studies/{study_id}/scenes")

@@ -2,10 +2,11 @@
 
 from typing import Annotated
 
-from fastapi import APIRouter, Query, Request
+from fastapi import Query, Request
 from starlette.concurrency import run_in_threadpool
 
 from kitesort.api.raw_body import RAW_BODY, read_body
+from kitesort.api.routes import api_router
 from kitesort.api.schemas import (
     ClassMerge,
     ClassOrder,
@@ -23,7 +24,7 @@ from kitesort.store.studies import get_study
 from kitesort.study.class_split import split_class
 from kitesort.study.scheme import taken_classes
 
-router = APIRouter(tags=["training"])
+router = api_router("training")
 
 
 @router.put("/studies/{study_id}/class-order")

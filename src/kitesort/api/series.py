@@ -1,7 +1,6 @@
 """Series of dates and their values through time."""
 
-from fastapi import APIRouter
-
+from kitesort.api.routes import api_router
 from kitesort.api.scene_schemas import SeriesOut, SeriesPlace, SeriesValueOut
 from kitesort.api.schemas import Id
 from kitesort.core.errors import BadSettingsError, NotFoundError
@@ -9,7 +8,7 @@ from kitesort.core.raster.protocol import roles_of
 from kitesort.study import series
 from kitesort.study.rasters import open_layer
 
-router = APIRouter(tags=["series"])
+router = api_router("series")
 
 
 @router.get("/studies/{study_id}/series")

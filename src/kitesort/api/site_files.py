@@ -2,9 +2,10 @@
 
 from typing import Any
 
-from fastapi import APIRouter, Response
+from fastapi import Response
 
 from kitesort.api.downloads import attachment, file_stem
+from kitesort.api.routes import api_router
 from kitesort.api.schemas import Id
 from kitesort.core.table import Cell, to_csv
 from kitesort.core.training.scheme_file import scheme_to_csv, scheme_to_json
@@ -18,7 +19,7 @@ from kitesort.study.readout import default_roles
 from kitesort.study.scheme import taken_classes
 from kitesort.study.site_reading import pixel_centres
 
-router = APIRouter(tags=["training"])
+router = api_router("training")
 MEDIA: dict[Format, str] = {
     "gpkg": "application/geopackage+sqlite3",
     "geojson": "application/geo+json",

@@ -1,13 +1,12 @@
 """Studies and what the browser wants to find again."""
 
-from fastapi import APIRouter
-
 from kitesort.api.accuracy_schemas import ReferencePointOut
+from kitesort.api.routes import api_router
 from kitesort.api.schemas import Id, StudyCreate, StudyPatch
 from kitesort.store import studies
 from kitesort.store.records import Study
 
-router = APIRouter(tags=["studies"])
+router = api_router("studies")
 
 
 @router.get("/studies")

@@ -2,17 +2,18 @@
 
 from typing import Any
 
-from fastapi import APIRouter, Response
+from fastapi import Response
 
 from kitesort.api.downloads import attachment, file_stem
 from kitesort.api.maps import legend_out
+from kitesort.api.routes import api_router
 from kitesort.api.schemas import Id, UpperQuery
 from kitesort.core.assess.error_matrix import ErrorMatrix, Proportion
 from kitesort.core.table import Cell, to_csv
 from kitesort.study.accuracy import check_map
 from kitesort.study.maps import get_map
 
-router = APIRouter(tags=["maps"])
+router = api_router("maps")
 CSV: dict[int | str, dict[str, Any]] = {200: {"content": {"text/csv": {}}}}
 
 

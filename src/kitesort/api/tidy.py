@@ -4,11 +4,12 @@ import json
 from dataclasses import asdict
 from typing import Annotated
 
-from fastapi import APIRouter, Query, Request, Response
+from fastapi import Query, Request, Response
 from pydantic import BaseModel, Field, TypeAdapter, ValidationError
 
 from kitesort.api.class_tiles import class_tile
 from kitesort.api.correct import operation_out
+from kitesort.api.routes import api_router
 from kitesort.api.scene_schemas import OperationOut, StepIn
 from kitesort.api.scene_tiles import PNG
 from kitesort.api.schemas import Id, In
@@ -24,7 +25,7 @@ from kitesort.study.maps import get_map
 from kitesort.study.rasters import for_display, open_layer
 from kitesort.study.steps import Step, open_with_steps
 
-router = APIRouter(tags=["tidy"])
+router = api_router("tidy")
 MOST_STEPS = 20
 _STEPS = TypeAdapter(list[StepIn])
 

@@ -2,7 +2,7 @@
 
 from typing import Annotated
 
-from fastapi import APIRouter, Query, Request, Response
+from fastapi import Query, Request, Response
 from fastapi.responses import FileResponse
 from starlette.concurrency import run_in_threadpool
 
@@ -16,6 +16,7 @@ from kitesort.api.method_schemas import (
     TreeLineOut,
 )
 from kitesort.api.raw_body import RAW_BODY, read_body
+from kitesort.api.routes import api_router
 from kitesort.api.runs import run_out
 from kitesort.api.scene_out import scene_out
 from kitesort.api.scene_schemas import SceneOut
@@ -34,7 +35,7 @@ from kitesort.study.applying import apply_recipe, check_fit, surety_of
 from kitesort.study.maps import get_map
 from kitesort.study.rasters import layer_record
 
-router = APIRouter(tags=["classifiers"])
+router = api_router("classifiers")
 ZIP = "application/zip"
 
 

@@ -2,10 +2,11 @@
 
 from typing import Annotated, Any
 
-from fastapi import APIRouter, Query, Request, Response
+from fastapi import Query, Request, Response
 
 from kitesort.api.long_list import long_answer
 from kitesort.api.pictures import CHECK_FIRST, IMMUTABLE, picture_response
+from kitesort.api.routes import api_router
 from kitesort.api.scene_tiles import PNG
 from kitesort.api.schemas import (
     BandAdviceOut,
@@ -56,7 +57,7 @@ from kitesort.study.training import (
 )
 from kitesort.study.upper_level import colours_at
 
-router = APIRouter(tags=["training"])
+router = api_router("training")
 # A request's first line may have 64 kB: of plain characters each takes three at most there.
 MOST_QUERY, PLAIN = 18_000, "^[ -~]*$"
 MethodQuery = Annotated[

@@ -2,14 +2,15 @@
 
 from typing import Annotated
 
-from fastapi import APIRouter, Query
+from fastapi import Query
 from pydantic import BaseModel
 
+from kitesort.api.routes import api_router
 from kitesort.core.bands import RANGES_UM
 from kitesort.core.delivery.sensors import KNOWN_SENSORS
 from kitesort.core.roles import TITLES, nearest_role, usual_wavelength
 
-router = APIRouter(tags=["vocabulary"])
+router = api_router("vocabulary")
 
 
 class RoleOut(BaseModel):

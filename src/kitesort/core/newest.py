@@ -76,14 +76,14 @@ class Remembered(Generic[P, T]):
         compute: Callable[P, T],
         newest: Newest[Hashable, tuple[T]],
         version: Callable[..., Hashable],
-        once: bool,
+        once: Callable[[], bool],
     ) -> None:
         self._compute, self._newest, self._version, self._once = compute, newest, version, once
         update_wrapper(self, compute)
 
     def __call__(self, *args: P.args, **kwargs: P.kwargs) -> T:
         key = self._version(*args), args, tuple(sorted(kwargs.items()))
-        if self._once:
+        if self._once():
             return self._newest.get(key, lambda: (self._compute(*args, **kwargs),))[0]
         known = self._newest.find(key)
         if known is None:
@@ -100,14 +100,25 @@ def never_changes(*_args: Any) -> Hashable:
     return None
 
 
+def always() -> bool:
+    return True
+
+
+def never() -> bool:
+    return False
+
+
 def remembered(
-    bound: int, *, version: Callable[..., Hashable] = never_changes, once: bool = False
+    bound: int,
+    *,
+    version: Callable[..., Hashable] = never_changes,
+    once: Callable[[], bool] = never,
 ) -> Callable[[Callable[P, T]], Remembered[P, T]]:
     """Remember so many results by their arguments, which must be hashable. ``version`` is asked
     with the positional arguments; when it answers differently, the work is done anew.
 
-    ``once``: equal calls that overlap do the work once, as a view's tiles that all want the same
-    stretch. Not for what asks the database: one that waits for a connection would be waited for by
-    those who have them all.
+    ``once``, asked at each call: equal calls that overlap do the work once, as a view's tiles that
+    all want the same stretch. Of what asks the database only those that hold no connection: one
+    that waits for a connection would be waited for by those who have them all.
     """
     return lambda compute: Remembered(compute, Newest(bound), version, once)

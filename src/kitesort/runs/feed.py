@@ -6,6 +6,7 @@ from collections.abc import AsyncIterator
 
 import psycopg
 
+from kitesort.store.database import note_writing
 from kitesort.store.news import CHANNEL
 
 RECONNECT_SECONDS = 2.0
@@ -47,7 +48,9 @@ class NewsFeed:
                 connection = await psycopg.AsyncConnection.connect(self._conninfo, autocommit=True)
                 async with connection:
                     await connection.execute(f"LISTEN {CHANNEL}")
+                    note_writing()  # whatever was written while nobody listened
                     async for notice in connection.notifies():
+                        note_writing()
                         for queue in self._listeners:
                             with contextlib.suppress(asyncio.QueueFull):
                                 queue.put_nowait(notice.payload)

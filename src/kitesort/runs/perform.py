@@ -15,6 +15,7 @@ from kitesort.runs.statistics import count_exactly
 from kitesort.runs.take_ground import bring_in_ground
 from kitesort.runs.take_scene import take_scene
 from kitesort.runs.try_methods import try_layers, try_methods
+from kitesort.store.database import note_writing
 from kitesort.store.records import Run
 from kitesort.store.runs import end_cancelled, fail_run, start_run
 
@@ -35,6 +36,7 @@ KINDS: dict[str, Callable[[Run], None]] = {
 
 
 def perform_run(run_id: int) -> None:
+    note_writing()  # by the server since the last one
     run = start_run(run_id)
     if run is None:
         return

@@ -2,7 +2,8 @@
 
 import os
 import select
-from collections.abc import Iterator
+import threading
+from collections.abc import Hashable, Iterator
 from contextlib import contextmanager
 from pathlib import Path
 from typing import Any
@@ -15,7 +16,13 @@ from kitesort.core.errors import NewerDatabaseError
 
 class _Database(PooledPsycopg3Database):
     """Connections that the server has left while they lay in the pool are not handed out, so that
-    work goes on at once when it has been started again."""
+    work goes on at once when it has been started again; and it is known when something was
+    written."""
+
+    def execute_sql(self, sql: str, *args: Any, **options: Any) -> Any:
+        if not sql.lstrip().upper().startswith(_READS):
+            _here.writes = True
+        return super().execute_sql(sql, *args, **options)
 
     def _is_closed(self, connection: Any) -> bool:
         return super()._is_closed(connection) or _has_been_left(connection)
@@ -30,6 +37,11 @@ def _has_been_left(connection: Any) -> bool:
         return True
     return bool(poll.poll(0))
 
+
+_READS = ("SELECT", "BEGIN", "COMMIT", "ROLLBACK", "SAVEPOINT", "RELEASE")
+_here = threading.local()  # .writes: this thread has written since its transaction began
+_n_written = 0  # transactions that have written, as far as this process knows
+_counting = threading.Lock()
 
 db = _Database(None, max_connections=32, stale_timeout=300, timeout=20)
 
@@ -55,12 +67,40 @@ def transaction() -> Iterator[None]:
     opened = db.is_closed()
     if opened:
         db.connect()
+        _here.writes = False
     try:
         with db.atomic():
             yield
     finally:
         if opened:
             db.close()
+            _count_writing()
+
+
+def _count_writing() -> None:
+    if _here.writes:
+        _here.writes = False
+        note_writing()
+
+
+def note_writing() -> None:
+    """Something was written: by this process, or, as was heard, by another one."""
+    global _n_written
+    with _counting:
+        _n_written += 1
+
+
+def as_written(*_args: Any) -> Hashable:
+    """Another one after everything that was written: what is read may be remembered by it. Within a
+    transaction that has written, nothing may."""
+    if getattr(_here, "writes", False):
+        return object()
+    return db.database, _n_written
+
+
+def holds_no_connection() -> bool:
+    """Whether this thread may wait for another one that asks the database."""
+    return bool(db.is_closed())
 
 
 def migrate() -> list[str]:

@@ -14,7 +14,7 @@ from kitesort.core.display.stretch import Curve, Limits, Stretch, make_curves
 from kitesort.core.display.tile import read_tile
 from kitesort.core.errors import BadSettingsError
 from kitesort.core.geometry import reproject_shape
-from kitesort.core.newest import remembered
+from kitesort.core.newest import always, remembered
 from kitesort.core.outline import parse_site
 from kitesort.core.raster.protocol import Block, Raster
 from kitesort.core.raster.region import read_region
@@ -73,7 +73,7 @@ def _box_of(extent: str) -> dict[str, Any]:
     return dict(mapping(box(left, bottom, right, top)))
 
 
-@remembered(128, once=True)
+@remembered(128, once=always)
 def region_values(
     layer: OpenLayer, roles: tuple[str, ...], region: Region = WHOLE, most: int = MOST_PIXELS
 ) -> Sample:
@@ -106,7 +106,7 @@ def read_study_region(
     return found
 
 
-@remembered(KEPT_TILES, once=True)
+@remembered(KEPT_TILES, once=always)
 def shown_tile(layer: OpenLayer, level: int, row: int, col: int, roles: tuple[str, ...]) -> Block:
     """A tile's values as they are looked at, remembered: another stretch reads nothing anew."""
     block = read_tile(layer.shown, level, row, col, roles)
@@ -114,7 +114,7 @@ def shown_tile(layer: OpenLayer, level: int, row: int, col: int, roles: tuple[st
     return block
 
 
-@remembered(256, once=True)
+@remembered(256, once=always)
 def band_sample(layer: OpenLayer, role: str, region: Region = WHOLE) -> npt.NDArray[np.float32]:
     """Usable native values of one band, spread evenly where there are many; fewer of what
     has to be computed first, so that a preview need not wait."""
@@ -134,7 +134,7 @@ def stretch_pattern(layer: OpenLayer) -> OpenLayer:
     return opened(parents_of(node)[0])
 
 
-@remembered(512, once=True)
+@remembered(512, once=always)
 def channel_curves(
     layer: OpenLayer, roles: tuple[str, ...], stretch: Stretch, region: Region = WHOLE
 ) -> tuple[Curve, ...]:

@@ -31,6 +31,7 @@ from kitesort.core.recipe import (
     source_of,
 )
 from kitesort.store.classifiers import classifier_content
+from kitesort.store.database import as_written, holds_no_connection
 from kitesort.store.files import layer_path
 from kitesort.store.layers import get_layer, recipe_of, require_in_study
 from kitesort.store.records import Layer
@@ -143,8 +144,9 @@ class OpenLayer:
         return FileRaster(path, open_layer(self.id).bands, np.nan)
 
 
+@remembered(1024, version=as_written, once=holds_no_connection)
 def opened(layer_id: int) -> OpenLayer:
-    """A layer with the file that it has now.
+    """A layer with the file that it has now; every tile asks for it.
 
     Raises
     ------

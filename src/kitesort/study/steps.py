@@ -7,7 +7,7 @@ from typing import Any
 
 from kitesort.core.correct.registry import CORRECTIONS
 from kitesort.core.geometry import reproject_geometry
-from kitesort.core.newest import remembered
+from kitesort.core.newest import always, remembered
 from kitesort.core.operation import Operation
 from kitesort.core.raster.protocol import Raster
 from kitesort.core.recipe import (
@@ -59,7 +59,7 @@ def with_steps(
     return recipe
 
 
-@remembered(32, version=kept_beside, once=True)
+@remembered(32, version=kept_beside, once=always)
 def open_with_steps(layer_id: int, steps: str) -> Raster:
     """A layer with steps done to it (JSON, a list of {operation, settings}), remembered: all tiles
     of a view want the same. Opened anew when a layer of the study was kept: what stands for a

@@ -1,15 +1,16 @@
 """Where ground is unlike anything that was trained on."""
 
 from collections.abc import Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass
+from functools import cached_property
 from typing import Any
 
 import numpy as np
 import numpy.typing as npt
 from scipy.spatial.distance import cdist
 
+from kitesort.core.classify._cover_kernel import nearest_distance, spread_out
 from kitesort.core.classify.arrays import no_classifier, take_numbers
-from kitesort.core.classify.neighbours import PointTree, make_tree, nearest_distance
 from kitesort.core.classify.scale import Scale
 from kitesort.core.group_statistics import Float64Array
 from kitesort.core.training.folds import UNTESTED, IntArray
@@ -17,12 +18,16 @@ from kitesort.core.training.samples import TrainingSamples
 
 MOST_FOR_MEAN = 4000  # training pixels between which the mean distance is taken
 ROWS_AT_ONCE = 500
+MOST_POINTS = 2000  # training pixels that each pixel is compared with
+FEWEST_POINTS = 500  # of however many, of which 2e8 / n are chosen: what seconds are spent on
+CHOSEN_OF_ALL = 200_000_000
 
 
 @dataclass(frozen=True)
 class Applicability:
-    """Training pixels ``points`` (n, bands) on a scale, the mean distance between them, and the
-    largest index that is still like them.
+    """Training pixels ``points`` (n, bands) on a scale, the mean distance between all that there
+    were, the largest index that is still like them, and by how much at most the index is larger
+    than it would be were each pixel compared with all of them.
 
     Source: H. Meyer and E. Pebesma 2021, Methods in Ecology and Evolution 12:1620-1633; all layers
     weigh the same.
@@ -32,46 +37,71 @@ class Applicability:
     points: Float64Array
     mean_distance: float
     threshold: float
-    tree: PointTree = field(init=False, repr=False, compare=False)
+    error: float = 0.0
 
-    def __post_init__(self) -> None:
-        object.__setattr__(self, "tree", make_tree(self.points))
+    @cached_property
+    def _by_bands(self) -> Float64Array:
+        return np.ascontiguousarray(self.points.T)
 
     def index(self, values: npt.NDArray[np.floating]) -> Float64Array:
-        """Dissimilarity (n,) of pixels (bands, n): the distance to the nearest training pixel in
+        """Dissimilarity (n,) of pixels (bands, n): the distance to the nearest of the points in
         units of the mean distance between training pixels."""
-        return np.asarray(nearest_distance(self.tree, self.scale(values.T)) / self.mean_distance)
+        x = self.scale(values.T)
+        far = nearest_distance(x, self._by_bands, *_of_no_group(len(x), len(self.points)))
+        return np.asarray(far / self.mean_distance)
 
     def arrays(self) -> dict[str, npt.NDArray[Any]]:
         return {
             "like_centre": self.scale.centre,
             "like_factor": self.scale.factor,
             "like_points": self.points,
-            "like_limits": np.array([self.mean_distance, self.threshold]),
+            "like_limits": np.array([self.mean_distance, self.threshold, self.error]),
         }
 
 
 def measure_applicability(samples: TrainingSamples, folds: IntArray) -> Applicability | None:
     """From training pixels and the fold (n,) of each. The threshold is the upper whisker (third
     quartile and one and a half times the distance between quartiles) of the index of pixels against
-    those of other folds; a pixel that is in no fold is compared with other sites. None where
-    training pixels do not differ."""
+    those of other folds; a pixel that is in no fold is compared with other sites. Of many training
+    pixels a choice is compared with, the same for the index and its threshold. None where training
+    pixels do not differ."""
     scale = Scale.of(samples)
     points = np.ascontiguousarray(scale(samples.values))
     mean_distance = _mean_distance(points)
     if mean_distance == 0:
         return None
     groups = np.where(folds == UNTESTED, samples.sites + folds.max(initial=0) + 1, folds)
-    away = np.full(len(points), np.nan)
-    for group in np.unique(groups):
-        mine = groups == group
-        if not mine.all():
-            away[mine] = nearest_distance(make_tree(points[~mine]), points[mine])
-    known = away[~np.isnan(away)] / mean_distance
+    chosen = _choose(points)
+    some = np.ascontiguousarray(points[chosen].T)
+    away = nearest_distance(points, some, groups, groups[chosen])
+    known = away[np.isfinite(away)] / mean_distance
     if len(known) == 0:
         return None
     first, third = np.quantile(known, (0.25, 0.75))
-    return Applicability(scale, points, mean_distance, float(third + 1.5 * (third - first)))
+    largest_gap = nearest_distance(points, some, *_of_no_group(len(points), len(chosen))).max()
+    return Applicability(
+        scale,
+        points[chosen],
+        mean_distance,
+        float(third + 1.5 * (third - first)),
+        float(largest_gap / mean_distance),
+    )
+
+
+def _choose(points: Float64Array) -> IntArray:
+    """Places of the points (n, bands) that are compared with: few are all taken, of many those that
+    leave no large gap."""
+    n = len(points)
+    if n <= MOST_POINTS:
+        return np.arange(n)
+    most = min(MOST_POINTS, max(FEWEST_POINTS, CHOSEN_OF_ALL // n))
+    chosen = np.empty(most, np.int64)
+    return np.sort(chosen[: spread_out(np.ascontiguousarray(points.T), chosen)])
+
+
+def _of_no_group(n: int, n_points: int) -> tuple[IntArray, IntArray]:
+    """Every one of n values may be compared with every point."""
+    return np.full(n, -1, np.int64), np.zeros(n_points, np.int64)
 
 
 def _mean_distance(points: Float64Array) -> float:
@@ -93,8 +123,10 @@ def restore_applicability(
     if "like_points" not in arrays:
         return None
     scale = Scale.restored(arrays, n_bands, "like_")
-    limits = take_numbers(arrays, "like_limits", (2,))
-    if limits[0] <= 0 or limits[1] < 0:
+    limits = take_numbers(arrays, "like_limits", (None,))
+    if len(limits) == 2:  # as it was written when all training pixels were compared with
+        limits = np.append(limits, 0.0)
+    if len(limits) != 3 or limits[0] <= 0 or limits[1] < 0 or limits[2] < 0:
         raise no_classifier()
     points = take_numbers(arrays, "like_points", (None, n_bands))
-    return Applicability(scale, points, float(limits[0]), float(limits[1]))
+    return Applicability(scale, points, *limits.tolist())

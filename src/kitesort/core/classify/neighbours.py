@@ -184,29 +184,3 @@ def vote(  # type: ignore[no-untyped-def]
             place,
         )  # fmt: skip
         _weigh(found, away, place, by_distance, out, p)
-
-
-@numba.njit(void(read_only(float64, 2), *_TREE, float64[::1]), **FAST)
-def _nearest(values, points, number, axis, cut, first, last, out):  # type: ignore[no-untyped-def]
-    """Distance (n,) of each of values (n, bands) to the point that is nearest."""
-    n, n_bands = values.shape
-    away = np.empty(1, np.float64)
-    which, place = np.empty(1, np.int32), np.empty(1, np.int32)
-    nodes, bounds = np.empty(DEEPEST, np.int32), np.empty(DEEPEST, np.float64)
-    offsets = np.zeros((DEEPEST, n_bands), np.float64)
-    for p in range(n):
-        _search(
-            values[p], points, number, axis, cut, first, last, number, nodes, bounds, offsets, away,
-            which, place,
-        )  # fmt: skip
-        out[p] = np.sqrt(away[0])
-
-
-def nearest_distance(tree: PointTree, values: npt.NDArray[np.float64]) -> npt.NDArray[np.float64]:
-    """How far each of values (n, bands) is from the nearest point, (n,)."""
-    out = np.empty(len(values), np.float64)
-    _nearest(
-        np.ascontiguousarray(values), tree.points, tree.number, tree.axis, tree.cut, tree.first,
-        tree.last, out,
-    )  # fmt: skip
-    return out

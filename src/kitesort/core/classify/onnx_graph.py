@@ -1,5 +1,6 @@
 """A trained classifier as a graph of the open ONNX standard, operator by operator."""
 
+from collections.abc import Callable
 from typing import Any
 
 import numpy as np
@@ -22,6 +23,7 @@ class Graph:
         self._helper, self._numpy, self._type = helper, numpy_helper, TensorProto
         self._nodes: list[Any] = []
         self._constants: list[Any] = []
+        self._n_steps = 0
         self.n_bands = n_bands
         self.pixels = "pixels"
         self.x = self.op("Cast", self.pixels, to=TensorProto.DOUBLE)
@@ -38,7 +40,8 @@ class Graph:
         self, kind: str, *inputs: str, outputs: int, domain: str = "", **attributes: Any
     ) -> list[str]:
         """A step that gives several."""
-        names = [f"{kind.lower()}_{len(self._nodes)}_{i}" for i in range(outputs)]
+        self._n_steps += 1
+        names = [f"{kind.lower()}_{self._n_steps}_{i}" for i in range(outputs)]
         node = self._helper.make_node(kind, list(inputs), names, domain=domain, **attributes)
         self._nodes.append(node)
         return names
@@ -67,6 +70,29 @@ class Graph:
         """Manhattan distances (n, points) of values (n, bands) from points (points, bands)."""
         apart = self.op("Sub", self.each(values, 1), self.const(points[None]))
         return self.sum(self.op("Abs", apart), 2)
+
+    def pixel_by_pixel(
+        self, values: str, n_values: int, n_results: int, make: Callable[[str], str]
+    ) -> str:
+        """What ``make`` builds of values (1, n_values), for each of values (n, n_values): results
+        (n, n_results), both in double precision.
+
+        For steps that need much room for every pixel: however many pixels come, they are worked out
+        for one at a time.
+        """
+        outside, self._nodes = self._nodes, []
+        first = self.const(np.array([0], np.int64))
+        row = f"row_{self._n_steps}"
+        result = self.op("Squeeze", make(self.op("Unsqueeze", row, first)), first)
+        inside, self._nodes = self._nodes, outside
+        told = self._helper.make_tensor_value_info
+        body = self._helper.make_graph(
+            inside,
+            "one_pixel",
+            [told(row, self._type.DOUBLE, [n_values])],
+            [told(result, self._type.DOUBLE, [n_results])],
+        )
+        return self.op("Scan", values, body=body, num_scan_inputs=1)
 
     def model(
         self,

@@ -38,7 +38,8 @@ class _Calibrate:
         table = {role: (gain, offset) for role, gain, offset in self.factors}
         gains = np.array([table[role][0] for role in roles], np.float32)[:, None, None]
         offsets = np.array([table[role][1] for role in roles], np.float32)[:, None, None]
-        values = block.values * gains + offsets
+        values = block.values * gains
+        values += offsets  # no third block as large
         constants = dict(self.thermal)
         for i, role in enumerate(roles):
             if role in constants:

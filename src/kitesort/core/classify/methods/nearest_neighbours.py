@@ -75,7 +75,13 @@ class TrainedNearestNeighbours(Learnt):
         return out
 
     def graph(self, graph: Graph) -> str:
-        away = graph.squares(graph.scaled(self.centre, self.factor), self.points)
+        x = graph.scaled(self.centre, self.factor)
+        n_bands, n_classes = len(self.centre), len(self.codes)
+        return graph.pixel_by_pixel(x, n_bands, n_classes, lambda one: self._votes(graph, one))
+
+    def _votes(self, graph: Graph, x: str) -> str:
+        """Shares (n, classes) of the votes, of bands (n, bands) brought to one scale."""
+        away = graph.squares(x, self.points)
         k = graph.const(np.array([self.votes[0]], np.int64))
         nearest, which = graph.ops("TopK", away, k, outputs=2, axis=1, largest=0, sorted=1)
         label = graph.op("Gather", graph.const(self.labels.astype(np.int64)), which, axis=0)

@@ -112,12 +112,6 @@ class TrainedSupportVectors(Learnt):
         return sums
 
     def graph(self, graph: Graph) -> str:
-        x = graph.scaled(self.centre, self.factor)
-        if self.found[1] > 0:
-            away = graph.squares(x, self.vectors)
-            near = graph.op("Exp", graph.op("Mul", away, graph.const(-self.found[1])))
-        else:
-            near = graph.op("MatMul", x, graph.const(np.ascontiguousarray(self.vectors.T)))
         k = len(self.codes)
         pairs = [(i, j) for i in range(k) for j in range(i + 1, k)]
         weights = np.zeros((len(self.vectors), len(pairs)))
@@ -126,9 +120,11 @@ class TrainedSupportVectors(Learnt):
             weights[:, p] += np.where(self.labels == i, self.weights[j - 1], 0)
             weights[:, p] += np.where(self.labels == j, self.weights[i], 0)
             first[p, i] = second[p, j] = 1
-        values = graph.op(
-            "Add", graph.op("MatMul", near, graph.const(weights)), graph.const(self.intercept)
-        )
+        sums = graph.pixel_by_pixel(
+            graph.scaled(self.centre, self.factor), len(self.centre), len(pairs),
+            lambda x: graph.op("MatMul", self._nearness(graph, x), graph.const(weights)),
+        )  # fmt: skip
+        values = graph.op("Add", sums, graph.const(self.intercept))
         won = graph.as_double(graph.op("Greater", values, graph.const(np.float64(0))))
         lost = graph.op("Sub", graph.const(np.float64(1)), won)
         votes = graph.op(
@@ -140,6 +136,13 @@ class TrainedSupportVectors(Learnt):
         size = graph.op("Add", graph.op("Abs", clear), graph.const(np.float64(1)))
         third = graph.op("Div", clear, graph.op("Mul", size, graph.const(np.float64(3))))
         return graph.op("Add", votes, third)
+
+    def _nearness(self, graph: Graph, x: str) -> str:
+        """To each support vector, (n, vectors), of bands (n, bands) brought to one scale."""
+        if self.found[1] > 0:
+            away = graph.squares(x, self.vectors)
+            return graph.op("Exp", graph.op("Mul", away, graph.const(-self.found[1])))
+        return graph.op("MatMul", x, graph.const(np.ascontiguousarray(self.vectors.T)))
 
 
 def fit(samples: TrainingSamples, settings: Settings, seed: int, watch: Watch) -> TrainedClassifier:

@@ -9,6 +9,7 @@ from kitesort.core.derive.registry import DERIVATIONS
 from kitesort.core.engine import UNWATCHED, Watch
 from kitesort.core.errors import KiteSortError
 from kitesort.core.operation import LayerRef
+from kitesort.core.raster.class_file import class_bands
 from kitesort.core.raster.protocol import roles_of
 from kitesort.core.recipe import LayerLeaf, Recipe, apply_operation, layers_in, parents_of
 from kitesort.core.settings import validate_settings
@@ -30,7 +31,7 @@ def layer_names(study_id: int) -> dict[str, LayerRef]:
         handle = _free_handle(scene.title, handles)
         handles.add(handle)
         try:
-            roles = roles_of(open_layer(scene.id))
+            roles = _roles_of_layer(scene)
         except KiteSortError:
             continue  # one whose files have gone has no layers to name
         for role in roles:
@@ -38,6 +39,13 @@ def layer_names(study_id: int) -> dict[str, LayerRef]:
         if len(roles) == 1:
             names[handle] = LayerRef(scene_id=scene.id, role=roles[0])
     return names
+
+
+def _roles_of_layer(layer: Layer) -> tuple[str, ...]:
+    """A map has one band, whatever made it: to open dozens would be to train for each."""
+    if layer.kind == "classes":
+        return tuple(band.role for band in class_bands(()))
+    return roles_of(open_layer(layer.id))
 
 
 def _free_handle(title: str, taken: set[str]) -> str:

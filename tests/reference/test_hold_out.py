@@ -1,5 +1,6 @@
 """What held-out sites promise: coverage of the possible classes, ground unlike any known."""
 
+from dataclasses import replace
 from functools import partial
 
 import numpy as np
@@ -7,7 +8,7 @@ import numpy.typing as npt
 import pytest
 from scipy.spatial.distance import cdist
 
-from kitesort.core.classify.applicability import measure_applicability
+from kitesort.core.classify.applicability import MOST_POINTS, measure_applicability
 from kitesort.core.classify.conformal import calibrate, possible
 from kitesort.core.classify.hold_out import hold_out
 from kitesort.core.classify.registry import CLASSIFIERS
@@ -125,6 +126,25 @@ def test_likeness_by_brute_force() -> None:
     assert np.allclose(found.index(pixels), expected, rtol=1e-9)
     assert (found.index(np.array([[0.9], [0.9]])) > found.threshold).all()
     assert (found.index(samples.values[:5].T) == 0).all()
+
+
+def test_some_stand_for_many_within_the_error_that_is_told() -> None:
+    """By SciPy's cdist against all training pixels: never too small, never more than that too
+    large; where few differ, exact."""
+    many = draw_sites(np.random.default_rng(6), 120)
+    folds = assign_folds(group_sites(many), 5, 3, 0)
+    found = measure_applicability(many, folds)
+    assert found is not None and len(many.values) > len(found.points) == MOST_POINTS
+    scaled = found.scale(many.values)
+    pixels = np.random.default_rng(7).uniform(0, 0.6, (2, 500)).astype(np.float32)
+    among_all = cdist(found.scale(pixels.T), scaled).min(axis=1) / found.mean_distance
+    too_large = found.index(pixels) - among_all
+    assert too_large.min() > -1e-9 and too_large.max() <= found.error + 1e-9
+    assert found.index(many.values.T).max() == pytest.approx(found.error)
+    assert 0 < found.error < 0.1 and found.threshold > 0
+    alike = replace(many, values=np.resize(many.values[:700], many.values.shape))
+    few = measure_applicability(alike, folds)
+    assert few is not None and few.error == 0 and len(few.points) == 700
 
 
 def test_shares_by_hand() -> None:

@@ -2933,7 +2933,7 @@ export interface paths {
             cookie?: never;
         };
         /** Get Health */
-        get: operations["get_health"];
+        get: operations["get_health_api_health_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -11869,7 +11869,7 @@ export interface operations {
             };
         };
     };
-    get_health: {
+    get_health_api_health_get: {
         parameters: {
             query?: never;
             header?: never;

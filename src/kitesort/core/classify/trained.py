@@ -1,5 +1,6 @@
 """A classifier as it is kept: trained, held out against whole sites, told."""
 
+import math
 from functools import partial
 
 import numpy as np
@@ -54,13 +55,27 @@ def make_classifier(
             if c.code in samples.class_codes
         ),
         trained_on=training.sites_fingerprint,
-        sentence=sentence,
+        sentence=f"{sentence} {told_likeness(held)}".strip(),
         check=_check(held) if held else None,
         scene=ToldScene(title=scene_title, medians=medians(scene, training.roles)),
     )
     if held is None:
         return StoredClassifier(told, model)
     return StoredClassifier(told, model, held.calibration, held.applicability)
+
+
+def told_likeness(held: HeldOut | None) -> str:
+    """How far the index of dissimilarity can be off, where a choice of training pixels stands for
+    all; empty where all are compared with."""
+    like = held.applicability if held else None
+    if like is None or like.error == 0:
+        return ""
+    error = math.ceil(100 * like.error) / 100  # a bound is not rounded down
+    return (
+        f"Unlike ground is told by {len(like.points)} training pixels that stand for all: the "
+        f"index of dissimilarity is at most {error:.2f} too large; its limit is "
+        f"{like.threshold:.2f}."
+    )
 
 
 def _held_out(training: Training, samples: TrainingSamples, watch: Watch) -> HeldOut | None:

@@ -4,6 +4,7 @@ import numba
 import numpy as np
 import numpy.typing as npt
 from numba import float64, int64, void
+from numba.types import Tuple
 
 from kitesort.core.group_statistics import Float64Array
 from kitesort.core.kernels import read_only
@@ -56,17 +57,18 @@ def nearest_distance(
     return out
 
 
-@numba.njit(int64(read_only(float64, 2), int64[::1]), **FAST)
+@numba.njit(Tuple((int64, float64))(read_only(float64, 2), int64[::1]), **FAST)
 def spread_out(points, chosen):  # type: ignore[no-untyped-def]
     """Choose as many of points (bands, points) as ``chosen`` holds, each the one that is furthest
-    from those before it, the first of equals; how many there are that differ.
+    from those before it, the first of equals; how many there are that differ, and how far from the
+    nearest of them any point is at most.
 
     Source: T. F. Gonzalez 1985, Theoretical Computer Science 38:293-306: no choice of as many has
     half as large a hole.
     """
     n = points.shape[1]
     away, least = np.empty(CHUNK, np.float64), np.full(n, np.inf)
-    place = 0
+    place, furthest = 0, 0.0
     for k in range(chosen.size):
         chosen[k] = place
         x, furthest = points[:, place].copy(), 0.0
@@ -80,5 +82,5 @@ def spread_out(points, chosen):  # type: ignore[no-untyped-def]
                 if part[i] > furthest:
                     furthest, place = part[i], start + i
         if furthest == 0.0:
-            return k + 1
-    return chosen.size
+            return k + 1, 0.0
+    return chosen.size, np.sqrt(furthest)

@@ -19,8 +19,8 @@ from kitesort.core.training.samples import TrainingSamples
 MOST_FOR_MEAN = 4000  # training pixels between which the mean distance is taken
 ROWS_AT_ONCE = 500
 MOST_POINTS = 2000  # training pixels that each pixel is compared with
-FEWEST_POINTS = 500  # of however many, of which 2e8 / n are chosen: what seconds are spent on
-CHOSEN_OF_ALL = 200_000_000
+FEWEST_POINTS = 500  # of however many
+MOST_STEPS = 1_500_000_000  # of one band each, to choose them: what a second or two is spent on
 
 
 @dataclass(frozen=True)
@@ -71,32 +71,32 @@ def measure_applicability(samples: TrainingSamples, folds: IntArray) -> Applicab
     if mean_distance == 0:
         return None
     groups = np.where(folds == UNTESTED, samples.sites + folds.max(initial=0) + 1, folds)
-    chosen = _choose(points)
+    chosen, largest_gap = _choose(points)
     some = np.ascontiguousarray(points[chosen].T)
     away = nearest_distance(points, some, groups, groups[chosen])
     known = away[np.isfinite(away)] / mean_distance
     if len(known) == 0:
         return None
     first, third = np.quantile(known, (0.25, 0.75))
-    largest_gap = nearest_distance(points, some, *_of_no_group(len(points), len(chosen))).max()
     return Applicability(
         scale,
         points[chosen],
         mean_distance,
         float(third + 1.5 * (third - first)),
-        float(largest_gap / mean_distance),
+        largest_gap / mean_distance,
     )
 
 
-def _choose(points: Float64Array) -> IntArray:
-    """Places of the points (n, bands) that are compared with: few are all taken, of many those that
-    leave no large gap."""
+def _choose(points: Float64Array) -> tuple[IntArray, float]:
+    """Places of the points (n, bands) that are compared with, and how far any other one is from
+    the nearest of them at most: few are all taken, of many those that leave no large gap."""
     n = len(points)
     if n <= MOST_POINTS:
-        return np.arange(n)
-    most = min(MOST_POINTS, max(FEWEST_POINTS, CHOSEN_OF_ALL // n))
+        return np.arange(n), 0.0
+    most = min(MOST_POINTS, max(FEWEST_POINTS, MOST_STEPS // points.size))
     chosen = np.empty(most, np.int64)
-    return np.sort(chosen[: spread_out(np.ascontiguousarray(points.T), chosen)])
+    n_chosen, largest_gap = spread_out(np.ascontiguousarray(points.T), chosen)
+    return np.sort(chosen[:n_chosen]), largest_gap
 
 
 def _of_no_group(n: int, n_points: int) -> tuple[IntArray, IntArray]:

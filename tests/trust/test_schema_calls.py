@@ -29,7 +29,7 @@ CHECKS = [
     described.negative_data_rejection,
 ]
 # Where nothing ends: news are sent for as long as somebody listens.
-ENDLESS = "/api/events"
+ENDLESS = "/api/studies/{study_id}/events"
 SCHEMA = schemathesis.openapi.from_dict(create_app().openapi())
 OPERATIONS = {
     f"{operation.ok().method.upper()} {operation.ok().path}": operation.ok()

@@ -19,6 +19,7 @@ from kitesort.api.schemas import Id, RunOut
 from kitesort.core.derive.breaks import BreakTable
 from kitesort.core.display.tile import colours_of, render_classes
 from kitesort.core.errors import BadSettingsError
+from kitesort.core.outside_json import read_json
 from kitesort.core.settings import describe_invalid
 from kitesort.runs import make_map
 from kitesort.runs.queue import RunQueue
@@ -81,9 +82,11 @@ def get_breaks_tile(
 
 def _parse_table(text: str) -> BreakTable:
     try:
-        return BreakTable.model_validate_json(text)
+        return BreakTable.model_validate(read_json(text))
     except ValidationError as error:
         raise BadSettingsError(f"The table cannot be used: {describe_invalid(error)}") from error
+    except ValueError as error:
+        raise BadSettingsError("The table is no JSON.") from error
 
 
 @router.post("/scenes/{scene_id}/breaks/map", status_code=201)

@@ -11,6 +11,7 @@ from starlette.responses import Response
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
 from kitesort.api.problems import problem_response
+from kitesort.core.outside_json import OutsideJsonError, require_bounded
 from kitesort.store.asker import NOBODY, asking_window
 
 # Everything ships with the application: nothing may be loaded from, or sent to, anywhere else.
@@ -45,7 +46,7 @@ class Guard:
 
         refusal, receive = _refusal(scope), receive
         if refusal is None and not scope["path"].endswith(STREAMED):
-            refusal, receive = await _whole_body(receive)
+            refusal, receive = await _whole_body(scope, receive)
         asking_window.set(Headers(scope=scope).get("x-window", NOBODY)[:64])
         await (refusal or self._app)(scope, receive, send_guarded)
 
@@ -71,8 +72,8 @@ def _host_name(host: str) -> str | None:
         return None
 
 
-async def _whole_body(receive: Receive) -> tuple[Response | None, Receive]:
-    """Take a body in up to the bound; what hands it on once."""
+async def _whole_body(scope: Scope, receive: Receive) -> tuple[Response | None, Receive]:
+    """Take a body in up to the bound, JSON bounded in itself; what hands it on once."""
     pieces: list[bytes] = []
     received, more = 0, True
     while more:
@@ -88,7 +89,8 @@ async def _whole_body(receive: Receive) -> tuple[Response | None, Receive]:
                 f"More than {most} MiB were sent at once; more than any form here needs.",
             ), receive
         more = message.get("more_body", False)
-    first: Message | None = {"type": "http.request", "body": b"".join(pieces), "more_body": more}
+    body = b"".join(pieces)
+    first: Message | None = {"type": "http.request", "body": body, "more_body": more}
 
     async def hand_on() -> Message:
         nonlocal first
@@ -97,7 +99,17 @@ async def _whole_body(receive: Receive) -> tuple[Response | None, Receive]:
         given, first = first, None
         return given
 
-    return None, hand_on
+    is_json = "json" in Headers(scope=scope).get("content-type", "")
+    return _unbounded(body) if is_json else None, hand_on
+
+
+def _unbounded(text: bytes) -> Response | None:
+    """The refusal of JSON that nothing shall look at."""
+    try:
+        require_bounded(text)
+    except OutsideJsonError as error:
+        return _problem(HTTPStatus.BAD_REQUEST, f"What was sent cannot be read. {error}")
+    return None
 
 
 def _problem(status: HTTPStatus, sentence: str) -> Response:

@@ -13,7 +13,6 @@ from kitesort.core.recipe import portable
 from kitesort.runs import keep_layer
 from kitesort.runs.queue import RunQueue
 from kitesort.store import layers
-from kitesort.study.rasters import forget_titles
 
 router = api_router("layers")
 
@@ -21,7 +20,6 @@ router = api_router("layers")
 @router.patch("/layers/{layer_id}")
 def rename_layer(layer_id: Id, body: LayerPatch) -> NamedLayerOut:
     renamed = layers.rename_layer(layer_id, body.title)
-    forget_titles()
     return NamedLayerOut(id=renamed.id, kind=renamed.kind, title=renamed.title)
 
 

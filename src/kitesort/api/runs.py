@@ -1,9 +1,9 @@
 """Classifiers, runs and their news."""
 
 from collections.abc import AsyncIterator
-from typing import Any
+from typing import Annotated, Any
 
-from fastapi import Request
+from fastapi import Depends, Request
 from fastapi.responses import StreamingResponse
 from pydantic import BaseModel
 
@@ -101,14 +101,20 @@ def cancel_run(run_id: Id) -> RunOut:
     return run_out(runs.request_cancel(run_id))
 
 
-@router.get("/events", response_class=StreamingResponse)
-async def get_events(request: Request) -> StreamingResponse:
-    """Server-sent events: one message for every step of every run, and for every edit."""
+def _require_study(study_id: Id) -> int:
+    return get_study(study_id).id
+
+
+@router.get("/studies/{study_id}/events", response_class=StreamingResponse)
+async def get_events(
+    request: Request, study_id: Annotated[int, Depends(_require_study)]
+) -> StreamingResponse:
+    """Server-sent events of a study: one message for every step of its runs, and for every edit."""
     feed: NewsFeed = request.app.state.feed
 
     async def lines() -> AsyncIterator[str]:
         yield "retry: 2000\n\n"
-        async for message in feed.subscribe():
+        async for message in feed.subscribe(study_id):
             yield f"data: {message}\n\n" if message else ": alive\n\n"
 
     return StreamingResponse(

@@ -17,6 +17,7 @@ from kitesort.api.training import MOST_QUERY, PLAIN
 from kitesort.core.correct.registry import CORRECTIONS
 from kitesort.core.display.tile import colours_of
 from kitesort.core.errors import BadSettingsError, InputError
+from kitesort.core.outside_json import read_json
 from kitesort.core.raster.protocol import require_same_grid
 from kitesort.core.settings import describe_invalid
 from kitesort.core.tidy.registry import TIDYINGS
@@ -170,10 +171,10 @@ def get_tidied_tile(
 def _parse(text: str) -> list[StepIn]:
     """Raises BadSettingsError : no list of steps."""
     try:
-        found = _STEPS.validate_python(json.loads(text))
+        found = _STEPS.validate_python(read_json(text))
     except ValidationError as error:
         raise BadSettingsError(f"The steps cannot be read. {describe_invalid(error)}") from error
-    except (ValueError, RecursionError) as error:
+    except ValueError as error:
         raise BadSettingsError("The steps are no JSON.") from error
     if not 1 <= len(found) <= MOST_STEPS:
         raise BadSettingsError(f"Give between 1 and {MOST_STEPS} steps.")

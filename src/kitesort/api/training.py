@@ -218,6 +218,8 @@ def get_live_tile(
     )
     if state.version != version or state.model is None:
         raise NotFoundError("The training sites have changed since; ask for the new version.")
+    if layer_record(state.scene_id).study_id != study_id:
+        raise NotFoundError("This map belongs to another study.")
     other = training_state(study_id, scene_id, bands, parse_method(unlike)) if unlike else None
     shown = [one for one in (state, other) if one is not None and one.model is not None]
     rasters = [

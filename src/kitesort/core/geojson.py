@@ -4,7 +4,6 @@ Source: RFC 7946, which knows degrees only; the member ``crs`` of the format bef
 honoured where it names a coordinate system, and refused where it gives an address to look one up.
 """
 
-import json
 from collections.abc import Sequence
 from typing import Any
 
@@ -15,6 +14,7 @@ from shapely.geometry import mapping, shape
 from shapely.geometry.base import BaseGeometry
 
 from kitesort.core.errors import InputError, UnreadableFileError
+from kitesort.core.outside_json import read_json
 
 DEGREES = "EPSG:4326"
 Json = dict[str, Any]
@@ -31,8 +31,8 @@ def read_features(
     UnreadableFileError : no GeoJSON, or damaged. InputError : a coordinate system by address.
     """
     try:
-        told = json.loads(content.decode("utf-8-sig"))
-    except (ValueError, RecursionError) as error:
+        told = read_json(content.decode("utf-8-sig"))
+    except ValueError as error:
         raise _unreadable(file_name) from error
     if not isinstance(told, dict):
         raise _unreadable(file_name)

@@ -2,6 +2,7 @@
 
 import asyncio
 import contextlib
+import json
 from collections.abc import AsyncIterator
 
 import psycopg
@@ -13,11 +14,12 @@ RECONNECT_SECONDS = 2.0
 
 
 class NewsFeed:
-    """One listening connection for the whole server, one queue per listener."""
+    """One listening connection for the whole server, one queue per listener, who hears of one
+    study."""
 
     def __init__(self, conninfo: str) -> None:
         self._conninfo = conninfo
-        self._listeners: set[asyncio.Queue[str]] = set()
+        self._study_of: dict[asyncio.Queue[str], int] = {}
         self._task: asyncio.Task[None] | None = None
 
     def start(self) -> None:
@@ -29,10 +31,11 @@ class NewsFeed:
             with contextlib.suppress(asyncio.CancelledError):
                 await self._task
 
-    async def subscribe(self) -> AsyncIterator[str]:
-        """Messages (JSON text) from now on; an empty string now and then as a sign of life."""
+    async def subscribe(self, study_id: int) -> AsyncIterator[str]:
+        """Messages (JSON text) of a study from now on; an empty string now and then as a sign of
+        life."""
         queue: asyncio.Queue[str] = asyncio.Queue(maxsize=1000)
-        self._listeners.add(queue)
+        self._study_of[queue] = study_id
         try:
             while True:
                 try:
@@ -40,7 +43,7 @@ class NewsFeed:
                 except TimeoutError:
                     yield ""
         finally:
-            self._listeners.discard(queue)
+            self._study_of.pop(queue, None)
 
     async def _listen(self) -> None:
         while True:
@@ -51,8 +54,13 @@ class NewsFeed:
                     note_writing()  # whatever was written while nobody listened
                     async for notice in connection.notifies():
                         note_writing()
-                        for queue in self._listeners:
-                            with contextlib.suppress(asyncio.QueueFull):
-                                queue.put_nowait(notice.payload)
+                        self._hand_on(notice.payload)
             except psycopg.OperationalError:
                 await asyncio.sleep(RECONNECT_SECONDS)
+
+    def _hand_on(self, message: str) -> None:
+        about = json.loads(message)["study_id"]
+        for queue, study_id in self._study_of.items():
+            if study_id == about:
+                with contextlib.suppress(asyncio.QueueFull):
+                    queue.put_nowait(message)

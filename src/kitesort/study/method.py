@@ -1,6 +1,5 @@
 """The method in hand: a classifier's id, its settings and the seed, as the browser names them."""
 
-import json
 from dataclasses import dataclass
 from typing import Any
 
@@ -9,6 +8,7 @@ from pydantic import Field, ValidationError
 from kitesort.core.classify.protocol import ClassifierSpec
 from kitesort.core.classify.registry import CLASSIFIERS
 from kitesort.core.errors import BadSettingsError
+from kitesort.core.outside_json import read_json
 from kitesort.core.settings import Strict, describe_invalid, validate_settings
 
 MOST_SEED = 2**31 - 1
@@ -49,9 +49,9 @@ def parse_method(text: str) -> Method:
 def read_told(text: str) -> ToldMethod:
     """Raises BadSettingsError : no JSON, or no method."""
     try:
-        return ToldMethod.model_validate(json.loads(text))
-    except (ValidationError, RecursionError) as error:
-        said = describe_invalid(error) if isinstance(error, ValidationError) else ""
+        return ToldMethod.model_validate(read_json(text))
+    except ValidationError as error:
+        said = describe_invalid(error)
         raise BadSettingsError(f"The method cannot be read. {said}") from error
     except ValueError as error:
         raise BadSettingsError("The method is no JSON.") from error

@@ -43,9 +43,9 @@ KEPT_BLOCK_BYTES = 256 * 2**20
 KEPT_TILES = 96  # of 256 × 256 pixels and some bands: at eight bands 2 MiB each
 
 
-@remembered(1024)
+@remembered(1024, version=as_written, once=holds_no_connection)
 def layer_record(layer_id: int) -> Layer:
-    """A layer's record (its title may change, see ``forget_titles``)."""
+    """A layer's record as it stands; asked for with every tile."""
     return get_layer(layer_id)
 
 
@@ -58,11 +58,6 @@ def require_own(study_id: int, layer_ids: Iterable[int]) -> None:
     """
     foreign = [i for i in layer_ids if layer_record(i).study_id != study_id]
     require_in_study(study_id, foreign)
-
-
-def forget_titles() -> None:
-    """After a title has changed."""
-    layer_record.forget()
 
 
 @remembered(1024)

@@ -42,7 +42,7 @@ export function useNews(studyId: number, handlers: Handlers): void {
   const onRunDone = useEffectEvent(handlers.onRunDone);
   const onElsewhere = useEffectEvent(handlers.onElsewhere);
   useEffect(() => {
-    const source = new EventSource("/api/events");
+    const source = new EventSource(`/api/studies/${studyId}/events`);
     source.addEventListener("open", () => {
       tellAnswer();
       void refreshAll(queries, studyId);
@@ -50,7 +50,6 @@ export function useNews(studyId: number, handlers: Handlers): void {
     source.addEventListener("error", () => void doubtReach());
     source.addEventListener("message", (event: MessageEvent<string>) => {
       const news = JSON.parse(event.data) as RunNews | EditNews;
-      if (news.study_id !== studyId) return;
       if (news.kind === "edit") {
         if (news.window === windowId) return; // its own acts ask anew what they change
         onElsewhere(news);

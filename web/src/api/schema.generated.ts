@@ -1848,7 +1848,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/events": {
+    "/api/studies/{study_id}/events": {
         parameters: {
             query?: never;
             header?: never;
@@ -1857,7 +1857,7 @@ export interface paths {
         };
         /**
          * Get Events
-         * @description Server-sent events: one message for every step of every run, and for every edit.
+         * @description Server-sent events of a study: one message for every step of its runs, and for every edit.
          */
         get: operations["get_events"];
         put?: never;
@@ -9962,7 +9962,9 @@ export interface operations {
         parameters: {
             query?: never;
             header?: never;
-            path?: never;
+            path: {
+                study_id: number;
+            };
             cookie?: never;
         };
         requestBody?: never;

@@ -6,7 +6,6 @@ each method checks its own shapes and numbers.
 """
 
 import io
-import json
 import zipfile
 import zlib
 from dataclasses import dataclass
@@ -23,6 +22,7 @@ from kitesort.core.classify.conformal import Calibration
 from kitesort.core.classify.protocol import TrainedClassifier
 from kitesort.core.errors import BadClassifierError
 from kitesort.core.legend import MOST_CLASSES, ClassCode
+from kitesort.core.outside_json import read_json
 from kitesort.core.settings import Strict
 
 MOST_FILE_BYTES = 64 * 2**20
@@ -146,7 +146,7 @@ def read_told(content: bytes) -> tuple[ToldClassifier, dict[str, npt.NDArray[Any
             members = archive.infolist()
             if len(members) > MOST_ARRAYS or sum(m.file_size for m in members) > LARGEST_BYTES:
                 raise BadClassifierError("The classifier's file holds more than a classifier does.")
-            told = ToldClassifier.model_validate(json.loads(archive.read(TOLD)))
+            told = ToldClassifier.model_validate(read_json(archive.read(TOLD)))
             arrays = {
                 m.filename.removesuffix(".npy"): _read_array(archive.read(m))
                 for m in members

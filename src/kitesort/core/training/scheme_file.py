@@ -16,6 +16,7 @@ from kitesort.core.legend import (
     UNCLASSIFIED_CODE,
     is_class_code,
 )
+from kitesort.core.outside_json import read_json
 from kitesort.core.table import Cell, to_csv
 
 LONGEST_NAME = 80
@@ -104,8 +105,8 @@ def require_possible(classes: Sequence[TakenClass]) -> None:
 
 def _from_json(text: str, file_name: str) -> list[TakenClass]:
     try:
-        told = json.loads(text)
-    except (ValueError, RecursionError) as error:
+        told = read_json(text)
+    except ValueError as error:
         raise UnreadableFileError(f"{file_name} is no JSON that can be read.") from error
     entries = told.get("classification:classes") if isinstance(told, dict) else told
     if not isinstance(entries, list) or not all(isinstance(one, dict) for one in entries):

@@ -4,7 +4,6 @@ Source: STAC 1.0 and 1.1 item specification with the electro-optical, raster, pr
 classification extensions: value = number × scale + offset.
 """
 
-import json
 import math
 from datetime import date
 from pathlib import PurePosixPath
@@ -23,6 +22,7 @@ from kitesort.core.delivery.scene import DeliveredBand, DeliveredScene, QualityB
 from kitesort.core.delivery.sensors import MSI
 from kitesort.core.delivery.told import named_refusals
 from kitesort.core.errors import UnreadableFileError
+from kitesort.core.outside_json import read_json
 from kitesort.core.raster.quality import QualityFlag
 
 Json = dict[str, Any]
@@ -64,8 +64,8 @@ def _load(inventory: Inventory, file: FoundFile) -> Json | None:
     if '"stac_version"' not in text:
         return None
     try:
-        item = json.loads(text)
-    except (ValueError, RecursionError) as error:
+        item = read_json(text)
+    except ValueError as error:
         raise UnreadableFileError(f"{file.name} is not complete JSON. Deliver it again.") from error
     return item if isinstance(item, dict) and item.get("type") == "Feature" else None
 

@@ -15,7 +15,7 @@ from kitesort.core.recipe import sentence_of
 from kitesort.runs.perform import perform_run
 from kitesort.store.layers import recipe_of
 from kitesort.study.maps import get_map
-from kitesort.study.rasters import open_layer
+from kitesort.study.rasters import _from_recipe, open_layer
 from support.study import ROLES, SmallStudy
 
 Json = dict[str, Any]
@@ -270,6 +270,29 @@ def test_a_class_of_any_map_is_divided_too(client: TestClient, small_study: Smal
     assert told["method"] == "divided-class", "no map of clusters"
     gone = client.post(address, json=body | {"code": 77})
     assert gone.status_code == 422 and "no such class" in gone.json()["detail"]
+
+
+def test_a_class_divided_again_leaves_the_first_division_as_it_is(
+    client: TestClient, small_study: SmallStudy
+) -> None:
+    """Also for a server that has just been started, which remembers no pixels."""
+    s = small_study
+    run = done(client, s, client.post(f"/api/studies/{s.id}/runs", json=map_body(s)))
+    address = f"/api/maps/{run['layer_id']}/divisions"
+    made = []
+    for n_clusters in (2, 3):
+        body = order(s, code=1, settings={"n_clusters": n_clusters})
+        made.append(client.post(address, json=body).json()["layer_id"])
+        made.append(codes_of(made[-1]))
+    first, codes, _, others = made
+    _from_recipe.forget()
+    assert np.array_equal(codes_of(first), codes) and not np.array_equal(codes, others)
+
+
+def test_a_band_is_chosen_once(client: TestClient, small_study: SmallStudy) -> None:
+    body = order(small_study) | {"roles": ["red", "red", "nir"]}
+    answer = client.post(f"/api/studies/{small_study.id}/cluster-runs", json=body)
+    assert answer.status_code == 422 and "more than once" in answer.json()["detail"]
 
 
 def test_numbers_of_clusters_are_tried(client: TestClient, small_study: SmallStudy) -> None:

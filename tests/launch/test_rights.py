@@ -2,12 +2,14 @@
 
 import os
 import pwd
+import re
 import stat
 from pathlib import Path
 
 import pytest
 from fastapi.testclient import TestClient
 
+import kitesort
 from kitesort.api.main import create_app
 from kitesort.launch import rights
 from kitesort.launch.rights import as_user, close_data_folder, hand_over, lesser_user
@@ -90,3 +92,15 @@ def test_only_local_names_lead_here(store: str, host: str, status: int) -> None:
     assert answer.status_code == status
     if status != 200:
         assert answer.headers["content-type"] == "application/problem+json"
+
+
+def test_every_folder_that_is_written_to_is_made_at_once() -> None:
+    """Whoever runs the parts may not be allowed to make one in the data folder."""
+    source = Path(kitesort.__file__).parent
+    named = {
+        name
+        for part in ("store", "api", "runs", "study")
+        for path in (source / part).rglob("*.py")
+        for name in re.findall(r"data_folder\(\) / \"(\w+)\"", path.read_text("utf-8"))
+    }
+    assert named and named <= set(rights.MADE_AT_ONCE)

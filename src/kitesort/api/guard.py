@@ -42,6 +42,7 @@ class Guard:
                 answer = MutableHeaders(scope=message)
                 answer.setdefault("Content-Security-Policy", CONTENT_POLICY)
                 answer.setdefault("X-Content-Type-Options", "nosniff")
+                answer.setdefault("Cross-Origin-Resource-Policy", "same-origin")
             await send(message)
 
         refusal, receive = _refusal(scope), receive

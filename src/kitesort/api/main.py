@@ -2,7 +2,7 @@
 
 import os
 from collections.abc import AsyncIterator
-from contextlib import asynccontextmanager
+from contextlib import asynccontextmanager, suppress
 from pathlib import Path
 
 from fastapi import FastAPI
@@ -108,7 +108,8 @@ def _serve_front_end(app: FastAPI) -> None:
         """The one page; its stations are addresses of their own."""
         if path.startswith("api/"):
             raise NotFoundError("There is nothing at this address.")
-        wanted = (folder / path).resolve()
-        if path and wanted.is_file() and wanted.is_relative_to(folder.resolve()):
-            return FileResponse(wanted)
+        with suppress(OSError):  # a name longer than any file's
+            wanted = (folder / path).resolve()
+            if path and wanted.is_file() and wanted.is_relative_to(folder.resolve()):
+                return FileResponse(wanted)
         return FileResponse(folder / "index.html", headers={"Cache-Control": "no-cache"})

@@ -1,9 +1,10 @@
 """Shapes with their attributes from files of others: GeoPackage, GeoJSON, zipped shapefile."""
 
+import sqlite3
 import tempfile
 import zipfile
 from collections.abc import Iterator
-from contextlib import contextmanager
+from contextlib import closing, contextmanager
 from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
@@ -18,6 +19,7 @@ from kitesort.core.geojson import read_features
 
 MAX_BYTES = 64 * 2**20
 MAX_COORDINATE = 1e9  # beyond any place on the ground, in metres, feet or degrees
+MOST_COLUMNS = 500
 SUFFIXES = (".gpkg", ".geojson", ".json", ".shp")
 
 
@@ -98,26 +100,49 @@ def _begins_as(path: Path, driver: str) -> bool:
 def _read_geojson(path: Path, file_name: str, most: int) -> VectorTable:
     shapes, told, crs = read_features(path.read_bytes(), file_name)
     if len(shapes) > most:
-        raise _too_many(file_name, len(shapes), most)
-    names = list(dict.fromkeys(str(key) for one in told for key in one))
+        raise _too_many(file_name, most)
+    names: dict[str, None] = {}
+    for one in told:
+        names |= dict.fromkeys(map(str, one))
+        if len(names) > MOST_COLUMNS:  # each is kept for every feature
+            raise InputError(
+                f"{file_name} has more than {MOST_COLUMNS} attributes; that many are taken at most."
+            )
     columns = {name: tuple(one.get(name) for one in told) for name in names}
     return VectorTable(tuple(shapes), columns, crs)
+
+
+def _require_plain_tables(path: Path, file_name: str) -> None:
+    """Refuse a database with a query in it: one that never ends would never be read."""
+    address = f"{path.resolve().as_uri()}?mode=ro&immutable=1"
+    try:
+        with closing(sqlite3.connect(address, uri=True)) as database:
+            views = database.execute("SELECT name FROM sqlite_master WHERE type = 'view'")
+            found = views.fetchone()
+    except sqlite3.DatabaseError as error:
+        raise _unreadable(file_name) from error
+    if found is not None:
+        raise InputError(
+            f"{file_name} holds a view, “{found[0][:80]}”: a query, which is not followed. Save "
+            "what it gives as a table."
+        )
 
 
 def _read_layer(path: Path, file_name: str, most: int) -> VectorTable:
     import pyogrio  # slow to import, and only needed here
     from pyogrio.errors import DataSourceError
 
+    if path.suffix.lower() == ".gpkg":
+        _require_plain_tables(path, file_name)
     try:
-        meta, _, wkb, columns = pyogrio.raw.read(path, force_2d=True, max_features=most + 1)
-        n = pyogrio.read_info(path, force_feature_count=True)["features"]
+        meta, found, wkb, columns = pyogrio.raw.read(
+            path, force_2d=True, max_features=most + 1, return_fids=True
+        )
     except (DataSourceError, ValueError) as error:
-        raise UnreadableFileError(
-            f"{file_name} cannot be read. It may be cut short or of another format."
-        ) from error
-    if n > most:
-        raise _too_many(file_name, n, most)
-    shapes = tuple(shapely.from_wkb(wkb)) if wkb is not None else (None,) * n
+        raise _unreadable(file_name) from error
+    if len(found) > most:
+        raise _too_many(file_name, most)
+    shapes = tuple(shapely.from_wkb(wkb)) if wkb is not None else (None,) * len(found)
     crs = meta["crs"]
     if crs is not None and "undefined" in crs.casefold():
         crs = None  # what a GeoPackage writes where nobody has said
@@ -136,10 +161,16 @@ def _plain(value: Any) -> Any:
     return None if plain != plain else plain  # not-a-number
 
 
-def _too_many(file_name: str, n: int, most: int) -> InputError:
+def _too_many(file_name: str, most: int) -> InputError:
     return InputError(
-        f"{file_name} holds {n:,} outlines; at most {most:,} are taken. Leave out what is not "
-        "needed."
+        f"{file_name} holds more than {most:,} outlines; that many are taken at most. Leave out "
+        "what is not needed."
+    )
+
+
+def _unreadable(file_name: str) -> UnreadableFileError:
+    return UnreadableFileError(
+        f"{file_name} cannot be read. It may be cut short or of another format."
     )
 
 

@@ -69,6 +69,8 @@ def make_order(
     require_own(study_id, [scene_id])
     if not roles:
         raise InputError("Choose at least one band.")
+    if len(set(roles)) < len(roles):
+        raise InputError("A band is chosen more than once. Choose each once.")
     band_positions(open_layer(scene_id).bands, roles)
     spec = CLUSTERINGS[method]
     return ClusterOrder(scene_id, roles, spec, validate_settings(spec, settings), seed)

@@ -1,5 +1,6 @@
 """One cluster of a map, or one class, clustered again by itself."""
 
+import os
 from collections.abc import Collection
 from dataclasses import replace
 
@@ -74,7 +75,7 @@ def _add_divided(
         raise InputError(f"A map has at most {MOST_CLASSES} classes; there is no room for more.")
     first = first_free(entries, n)
     title = free_title(layer.study_id, f"{layer.title}, {name} divided"[:MOST_TITLE])
-    file = f"parts-{layer.id}-{first}-{code}.zip"
+    file = f"parts-{layer.id}-{code}-{os.urandom(4).hex()}.zip"  # divided again, another one
     kept = keep_classifier(layer.study_id, title, stored, file)
     settings = DivideSettings(
         code=code,

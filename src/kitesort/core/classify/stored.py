@@ -10,7 +10,7 @@ import zipfile
 import zlib
 from dataclasses import dataclass
 from tokenize import TokenError
-from typing import Any, Literal
+from typing import Annotated, Any, Literal
 
 import numpy as np
 import numpy.typing as npt
@@ -31,6 +31,10 @@ MOST_ARRAYS = 200
 TOLD = "classifier.json"
 KINDS = "fiu"
 WHEN = (1980, 1, 1, 0, 0, 0)
+
+
+Word = Annotated[str, Field(max_length=120)]
+Seed = Annotated[int, Field(ge=0, lt=2**63)]
 
 
 class ToldClass(Strict):
@@ -70,11 +74,11 @@ class ToldClusters(Strict):
     title: str = Field(max_length=120)
     version: int
     settings: dict[str, Any]
-    seed: int
+    seed: Seed
     n_sampled: int = Field(ge=0)
     n_usable: int = Field(ge=0)
     sizes: tuple[int, ...] = Field(max_length=MOST_CLASSES)
-    rounds: tuple[str, ...] = Field(max_length=1000)
+    rounds: tuple[Annotated[str, Field(max_length=1000)], ...] = Field(max_length=1000)
 
 
 class ToldClassifier(Strict):
@@ -85,9 +89,9 @@ class ToldClassifier(Strict):
     method: str = Field(max_length=80)
     method_version: int
     settings: dict[str, Any]
-    seed: int = 0
-    roles: tuple[str, ...] = Field(min_length=1, max_length=500)
-    quantities: tuple[str, ...] = Field(max_length=500)
+    seed: Seed = 0
+    roles: tuple[Word, ...] = Field(min_length=1, max_length=500)
+    quantities: tuple[Word, ...] = Field(max_length=500)
     classes: tuple[ToldClass, ...] = Field(min_length=1, max_length=MOST_CLASSES)
     trained_on: str = Field(max_length=200)
     sentence: str = Field(max_length=20_000)

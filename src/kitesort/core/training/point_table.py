@@ -10,14 +10,14 @@ import shapely
 
 from kitesort.core.errors import InputError, UnreadableFileError
 from kitesort.core.geojson import DEGREES
-from kitesort.core.vector_file import VectorTable, require_moderate
+from kitesort.core.vector_file import MOST_COLUMNS, VectorTable, require_moderate
 
 EAST = ("x", "lon", "long", "longitude", "east", "easting", "x_coord")
 NORTH = ("y", "lat", "latitude", "north", "northing", "y_coord")
 IN_DEGREES = ("lon", "long", "longitude")
 SEPARATORS = (",", ";", "\t")
-MOST_COLUMNS = 500
 LONGEST_CELL = 2**20
+MOST_CELLS = 20_000_000  # short rows are filled up
 
 
 @dataclass(frozen=True)
@@ -88,7 +88,12 @@ def read_point_table(content: bytes, file_name: str, most: int) -> PointTable:
             f"Two columns of {file_name} have the same name, or one has none."
         )
     width = len(head)
-    rows = tuple(tuple([*line, *[""] * width][:width]) for line in lines[1:])
+    if width * len(lines) > MOST_CELLS:
+        raise InputError(
+            f"{file_name} has {width} columns and {len(lines) - 1:,} rows; that is more than "
+            f"{MOST_CELLS:,} cells. Leave out columns that are not needed."
+        )
+    rows = tuple(tuple([*line, *[""] * (width - len(line))][:width]) for line in lines[1:])
     return PointTable(head, rows, separator)
 
 

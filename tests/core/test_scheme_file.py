@@ -6,6 +6,7 @@ import numpy as np
 import pytest
 
 from kitesort.core.errors import InputError, TrainingError
+from kitesort.core.table import to_csv
 from kitesort.core.training.kinds import second_kind
 from kitesort.core.training.scheme_file import (
     TakenClass,
@@ -45,7 +46,7 @@ def test_tables(separator: str) -> None:
 def test_our_table_comes_back() -> None:
     read = read_scheme(scheme_to_csv(SCHEME), "x.csv")
     assert [c.code for c in read] == [4, 9, 2]
-    assert read[2].name == "'=1+1"  # a spreadsheet would take it for a formula
+    assert read[2].name == "=1+1", "the apostrophe is for spreadsheets"
 
 
 @pytest.mark.parametrize(
@@ -68,6 +69,13 @@ def test_our_table_comes_back() -> None:
         (b"a,b\n1,2", "no column"),
         (b"name\n" + b"\n".join(b"c%d" % i for i in range(255)), "at most 254"),
         (b"name\n" + b"x" * 81, "at most 80 letters"),
+        (b"code,name\n-5,a\n", "“-5” is no code"),
+        (b"code,name\n12abc,a\n", "“12abc” is no code"),
+        (b"code,name\n7.5,a\n", "“7.5” is no code"),
+        (b"code,name\n" + b"9" * 5000 + b",a\n", "is no code"),
+        ("code,name\n²,a\n".encode(), "“²” is no code"),
+        (b'[{"value": true, "name": "a"}]', "“True” is no code"),
+        (b'code,name\n1,"a\n2,b\n', "cannot be read as a table"),
     ],
 )
 def test_what_is_no_scheme_is_said(content: bytes, words: str) -> None:
@@ -88,3 +96,18 @@ def test_the_second_kind_is_found_along_the_line_of_most_difference() -> None:
     for few in (means[:3], np.zeros((5, 3))):
         with pytest.raises(TrainingError):
             second_kind(few, np.full(len(few), 20))
+
+
+def test_codes_as_spreadsheets_save_them() -> None:
+    read = read_scheme(b'code,name\n7.0,a\n"12",b\n3.00,c\n', "x")
+    assert [c.code for c in read] == [7, 12, 3]
+    assert (
+        read_scheme(b'[{"value": "12", "name": "b"}, {"value": 4.0, "name": "c"}]', "x")[0].code
+        == 12
+    )
+
+
+@pytest.mark.parametrize("name", ["=1+1", "-5 degrees", "@home", "+ more", "'quoted'"])
+def test_names_that_a_spreadsheet_takes_for_formulas_come_back(name: str) -> None:
+    table = to_csv([("code", "name"), (1, name)])
+    assert [c.name for c in read_scheme(table.encode(), "x")] == [name]

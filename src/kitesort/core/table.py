@@ -18,3 +18,8 @@ def to_csv(rows: Iterable[Sequence[Cell]]) -> str:
 
 def _plain(cell: Cell) -> Cell:
     return f"'{cell}" if isinstance(cell, str) and cell.startswith(COMMANDS) else cell
+
+
+def without_apostrophe(text: str) -> str:
+    """A text of a table as it was before ``to_csv`` wrote it."""
+    return text[1:] if text.startswith("'") and text[1:].startswith(COMMANDS) else text

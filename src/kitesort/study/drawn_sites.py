@@ -48,7 +48,11 @@ def drawn_sites(
 def _draw(
     study_id: int, scene_id: int, aside: bool, sites: Sites, code_of: dict[int, int]
 ) -> DrawnSites:
-    chosen = [s for s in sites if s.set_aside == aside and is_true_in(s, scene_id)]
+    chosen = [  # a class may go between the list of classes and that of sites
+        s
+        for s in sites
+        if s.set_aside == aside and s.class_id in code_of and is_true_in(s, scene_id)
+    ]
     outlines = outlines_in(study_id, scene_id, chosen)
     return DrawnSites(
         DrawnSite.of_outline(code_of[site.class_id], *outline)

@@ -62,11 +62,10 @@ def propose_class(value: str, classes: list[LandClass], found: FoundGround) -> W
     for c in classes:
         if _same(c.name) == _same(value):
             return WantedClass(c.id)
-    if value.isdecimal():
-        for c in classes:
-            if c.code == int(value):
-                return WantedClass(c.id)
     number = int(value) if value.isdecimal() and len(value) < 6 else 0
+    for c in classes:
+        if c.code == number:
+            return WantedClass(c.id)
     code = found.codes.get(value) or (number if is_class_code(number) else None)
     name = f"Class {value}" if value.isdecimal() else value
     colour = found.colours.get(value)

@@ -113,7 +113,8 @@ def titles_of(sites: Sequence[Site], classes: list[LandClass]) -> dict[int, str]
     titles = {}
     for site in sites:
         counted[site.class_id] = number = counted.get(site.class_id, 0) + 1
-        titles[site.id] = f"Site {number} of {names[site.class_id]}"
+        # A class may go between the list of sites and that of classes.
+        titles[site.id] = f"Site {number} of {names.get(site.class_id, 'a class that has gone')}"
     return titles
 
 

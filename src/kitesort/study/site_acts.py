@@ -66,7 +66,8 @@ def set_aside(study_id: int, share: float, seed: int) -> list[int]:
     sites, classes = list_sites(study_id), {c.id: c.code for c in list_classes(study_id)}
     of_class: dict[int, list[int]] = {}
     for site in sites:
-        of_class.setdefault(classes[site.class_id], []).append(site.id)
+        if site.class_id in classes:  # a class may have gone meanwhile
+            of_class.setdefault(classes[site.class_id], []).append(site.id)
     chosen = choose_aside(of_class, share, seed)
     aside = set(chosen)
     edits = [

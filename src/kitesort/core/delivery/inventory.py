@@ -106,7 +106,7 @@ class Inventory:
 def natural_key(text: str) -> tuple[tuple[int, int, str], ...]:
     """Sort key under which 2 comes before 10, and 8 before 8A."""
     parts = re.split(r"(\d+)", text.casefold())
-    return tuple((0, int(p), "") if p.isdigit() else (1, 0, p) for p in parts)
+    return tuple((0, int(p), "") if p.isdecimal() else (1, 0, p) for p in parts)
 
 
 def take_inventory(root: Path, only: str | None = None, title: str = "") -> Inventory:

@@ -320,4 +320,4 @@ class _Told:
 
 def _is_code(told: object) -> bool:
     text = str(told)
-    return text.isdigit() and len(text) < 6 and is_class_code(int(text))
+    return text.isdecimal() and len(text) < 6 and is_class_code(int(text))

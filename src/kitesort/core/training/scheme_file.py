@@ -17,7 +17,7 @@ from kitesort.core.legend import (
     is_class_code,
 )
 from kitesort.core.outside_json import read_json
-from kitesort.core.table import Cell, to_csv
+from kitesort.core.table import Cell, to_csv, without_apostrophe
 
 LONGEST_NAME = 80
 LONGEST_DESCRIPTION = 400
@@ -116,21 +116,33 @@ def _from_json(text: str, file_name: str) -> list[TakenClass]:
 
 def _of_entry(told: dict[str, Any]) -> TakenClass:
     value = told.get("value")
-    if isinstance(value, float) and value.is_integer():
-        value = int(value)
-    is_number = isinstance(value, int) and not isinstance(value, bool)
     name = told.get("title") or told.get("name") or value
     return _taken(
-        name, value if is_number else None, told.get("color_hint"), told.get("description"),
-        told.get("parent"),
+        name, _code_in("" if value is None else str(value)), told.get("color_hint"),
+        told.get("description"), told.get("parent"),
     )  # fmt: skip
+
+
+def _code_in(text: str) -> int | None:
+    """None where there is none; a spreadsheet's ``7.0`` is 7.
+
+    Raises
+    ------
+    BadSettingsError : anything else.
+    """
+    if not text:
+        return None
+    found = re.fullmatch(r"(\d{1,9})(?:\.0+)?", text, re.ASCII)
+    if found is None:
+        raise BadSettingsError(f"“{text[:40]}” is no code: a whole number from 1 on.")
+    return int(found[1])
 
 
 def _from_table(text: str, file_name: str) -> list[TakenClass]:
     first = text.split("\n", 1)[0]
     separator = max((",", ";", "\t"), key=first.count)
     try:
-        rows = list(csv.reader(io.StringIO(text, newline=""), delimiter=separator))
+        rows = list(csv.reader(io.StringIO(text, newline=""), delimiter=separator, strict=True))
     except csv.Error as error:
         raise UnreadableFileError(f"{file_name} cannot be read as a table.") from error
     head = [cell.strip().casefold() for cell in rows[0]] if rows else []
@@ -140,14 +152,10 @@ def _from_table(text: str, file_name: str) -> list[TakenClass]:
     for row in rows[1:]:
         told = {key: cell.strip() for key, cell in zip(head, row, strict=False)}
         if told.get("name"):
-            code = told.get("code", "")
-            number = int(code) if code.isdecimal() else None
-            found.append(
-                _taken(
-                    told["name"], number, told.get("colour") or told.get("color"),
-                    told.get("description"), told.get("parent"),
-                )
-            )  # fmt: skip
+            code, colour = _code_in(told.get("code", "")), told.get("colour") or told.get("color")
+            words = told["name"], told.get("description"), told.get("parent")
+            name, description, parent = (without_apostrophe(text or "") for text in words)
+            found.append(_taken(name, code, colour, description, parent))
     return found
 
 

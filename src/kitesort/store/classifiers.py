@@ -1,7 +1,10 @@
 """Trained classifiers of a study. A row never points at a file that is not complete."""
 
+import logging
 import os
 from pathlib import Path
+
+from pydantic import ValidationError
 
 from kitesort.core.classify.onnx_file import unwrap
 from kitesort.core.classify.reading import read_classifier
@@ -17,16 +20,22 @@ from kitesort.store.studies import fetch, get_study
 
 MAX_NAME = 120
 
+log = logging.getLogger(__name__)
+
 
 def list_classifiers(study_id: int) -> list[KeptClassifier]:
-    """Newest first."""
+    """Newest first; what cannot be read is left out."""
+    found = []
     with transaction():
         rows = ClassifierRow.select().where(
             ClassifierRow.study_id == study_id, ~ClassifierRow.removed
         )
-        return [
-            KeptClassifier.model_validate(row) for row in rows.order_by(ClassifierRow.id.desc())
-        ]
+        for row in rows.order_by(ClassifierRow.id.desc()):
+            try:
+                found.append(KeptClassifier.model_validate(row))
+            except ValidationError:
+                log.warning("Classifier %s cannot be read and is not listed.", row.id)
+    return found
 
 
 def get_classifier(classifier_id: int) -> KeptClassifier:

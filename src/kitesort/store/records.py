@@ -2,11 +2,18 @@
 
 import hashlib
 import json
+from collections.abc import Callable
 from datetime import date, datetime
 from functools import cached_property
-from typing import Any, Literal
+from typing import Annotated, Any, Literal
 
-from pydantic import BaseModel, ConfigDict
+from pydantic import (
+    BaseModel,
+    ConfigDict,
+    ValidationError,
+    ValidatorFunctionWrapHandler,
+    WrapValidator,
+)
 
 from kitesort.core.bands import Kind
 from kitesort.core.classify.stored import ToldClassifier
@@ -18,6 +25,43 @@ from kitesort.core.outline import outline_text
 RunState = Literal["waiting", "running", "done", "failed", "cancelled"]
 
 
+MOST_DEPTH = 200  # of stored values inside of one another; an answer could hold 255
+
+
+def _or_else(make: Callable[[], Any]) -> WrapValidator:
+    """What is stored, where it can be read and told again; else what ``make`` gives, so that a row
+    never takes the list that it stands in with it."""
+
+    def read(stored: Any, check: ValidatorFunctionWrapHandler) -> Any:
+        try:
+            return check(stored) if _depth_is_moderate(stored) else make()
+        except ValidationError:
+            return make()
+
+    return WrapValidator(read)
+
+
+def _depth_is_moderate(stored: Any) -> bool:
+    level = [stored]
+    for _ in range(MOST_DEPTH):
+        level = [
+            inner
+            for one in level
+            if isinstance(one, dict | list)
+            for inner in (one.values() if isinstance(one, dict) else one)
+        ]
+        if not level:
+            return True
+    return False
+
+
+def _nothing() -> None:
+    """For what may be missing."""
+
+
+StoredObject = Annotated[dict[str, Any], _or_else(dict)]
+
+
 class Record(BaseModel):
     model_config = ConfigDict(frozen=True, from_attributes=True)
 
@@ -27,7 +71,7 @@ class Study(Record):
 
     id: int
     name: str
-    view: dict[str, Any]
+    view: StoredObject
 
 
 class ToldMap(Record):
@@ -69,8 +113,8 @@ class Layer(Record):
     series: str | None
     kept_path: str | None
     removed: bool
-    told: ToldMap | None
-    areas: MapAreas | None
+    told: Annotated[ToldMap | None, _or_else(_nothing)]
+    areas: Annotated[MapAreas | None, _or_else(_nothing)]
     created_at: datetime
 
     @property
@@ -169,7 +213,7 @@ class Preset(Record):
     study_id: int
     kind: PresetKind
     name: str
-    content: dict[str, Any]
+    content: StoredObject
 
 
 class KeptClassifier(Record):
@@ -192,12 +236,12 @@ class Run(Record):
     study_id: int
     title: str
     kind: str
-    task: dict[str, Any]
+    task: StoredObject
     state: RunState
     percent: float
     seconds_left: float | None
-    log: list[str]
-    rows: list[dict[str, Any]]
+    log: Annotated[list[str], _or_else(list)]
+    rows: Annotated[list[dict[str, Any]], _or_else(list)]
     problem: str | None
     layer_id: int | None
     cancel_requested: bool

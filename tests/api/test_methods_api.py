@@ -127,7 +127,7 @@ def test_a_slow_method_is_trained_behind(
         ('{"id": "no-such"}', "no method called"),
         ('{"id": "random-forest", "settings": {"n_trees": 0}}', "Trees"),
         ('{"id": "random-forest", "seed": -1}', "cannot be read"),
-        ("[" * 9000, "cannot be read"),
+        ("[" * 9000, "no JSON"),
     ],
 )
 def test_a_bad_method_is_refused_in_words(

@@ -67,7 +67,7 @@ def test_no_route_stores_what_nobody_can_read(client: TestClient, small_study: S
                     method, address, content=f'{{"{field}": {nested(depth)}}}',
                     headers={"content-type": "application/json"},
                 )  # fmt: skip
-                assert answer.status_code == 400, (method, address, field, depth, answer.text)
+                assert answer.status_code == 422, (method, address, field, depth, answer.text)
                 assert "inside of one another" in answer.json()["detail"]
     everything_opens(client, s)
 
@@ -95,7 +95,7 @@ def test_numbers_that_are_none_are_not_stored(
         f"/api/studies/{small_study.id}", content=f'{{"view": {{"zoom": {number}}}}}',
         headers={"content-type": "application/json"},
     )  # fmt: skip
-    assert answer.status_code == 400 and "finite" in answer.json()["detail"]
+    assert answer.status_code == 422 and "finite" in answer.json()["detail"]
     everything_opens(client, small_study)
 
 

@@ -103,7 +103,7 @@ def test_maps_from_before_tell_of_themselves_when_they_are_first_listed(
     assert client.get(address).json() == before, "the recipe tells the same"
 
 
-def test_a_tile_asks_for_one_row(
+def test_a_tile_asks_for_one_row_at_most(
     client: TestClient, small_study: SmallStudy, monkeypatch: pytest.MonkeyPatch
 ) -> None:
     """Of a layer that has been looked at before: other settings, a new picture, no file."""
@@ -113,5 +113,6 @@ def test_a_tile_asks_for_one_row(
         with counting(monkeypatch) as seen:
             assert client.get(address + more).status_code == 200
         asked = [sql for sql in seen["queries"] if sql.startswith("SELECT")]
-        assert len(asked) == 1 and '"layer"' in asked[0], asked
+        # One, should news of what was written before come meanwhile.
+        assert len(asked) <= 1 and all('"layer"' in sql for sql in asked), asked
         assert seen["files"] == []

@@ -16,7 +16,9 @@ from kitesort.store import deliveries
 from kitesort.study.rasters import study_crs
 
 router = api_router("boundaries")
-CrsQuery = Annotated[str | None, Query(max_length=4000)]
+# All of an address must fit into 64 KiB, at twelve bytes for some letters.
+CrsQuery = Annotated[str | None, Query(max_length=1500)]
+PathQuery = Annotated[str, Query(max_length=2000)]
 
 
 @router.post("/studies/{study_id}/boundaries", openapi_extra=RAW_BODY)
@@ -53,9 +55,7 @@ def get_folder_boundaries() -> list[FolderEntryOut]:
 
 
 @router.get("/studies/{study_id}/folder-boundary")
-def read_folder_boundary(
-    study_id: Id, path: Annotated[str, Query(max_length=4000)], crs: CrsQuery = None
-) -> BoundaryOut:
+def read_folder_boundary(study_id: Id, path: PathQuery, crs: CrsQuery = None) -> BoundaryOut:
     """The outlines of one of them in the study's CRS; nothing is stored."""
     file = deliveries.require_boundary(path)
     with file.open("rb") as handle:

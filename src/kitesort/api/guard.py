@@ -109,7 +109,7 @@ def _unbounded(text: bytes) -> Response | None:
     try:
         require_bounded(text)
     except OutsideJsonError as error:
-        return _problem(HTTPStatus.BAD_REQUEST, f"What was sent cannot be read. {error}")
+        return _problem(HTTPStatus.UNPROCESSABLE_ENTITY, f"What was sent cannot be read. {error}")
     return None
 
 

@@ -4,13 +4,16 @@
 .venv/bin/python scripts/screenshots.py http://127.0.0.1:8741
 """
 
+import io
 import re
 import sys
 from pathlib import Path
 
+from PIL import Image
 from playwright.sync_api import Page, expect, sync_playwright
 
 FOLDER = Path(__file__).parents[1] / "docs" / "screenshots"
+MOST_BYTES = 250_000
 FLAGS = ["--headless", "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run",
          "--disable-background-networking", "--disable-component-update",
          "--disable-sync"]  # fmt: skip
@@ -233,7 +236,12 @@ def shoot(page: Page, name: str) -> None:
     page.wait_for_timeout(600)
     page.wait_for_function("() => document.body.dataset.busy === 'false'", timeout=30_000)
     page.wait_for_timeout(900)
-    page.screenshot(path=FOLDER / f"{name}.png")
+    shot = Image.open(io.BytesIO(page.screenshot())).convert("RGB")
+    for n_colours in (256, 192, 128):
+        small = shot.quantize(n_colours, dither=Image.Dither.NONE)
+        small.save(FOLDER / f"{name}.png", optimize=True)
+        if (FOLDER / f"{name}.png").stat().st_size <= MOST_BYTES:
+            return
 
 
 if __name__ == "__main__":

@@ -100,7 +100,7 @@ def _begins_as(path: Path, driver: str) -> bool:
 def _read_geojson(path: Path, file_name: str, most: int) -> VectorTable:
     shapes, told, crs = read_features(path.read_bytes(), file_name)
     if len(shapes) > most:
-        raise _too_many(file_name, most)
+        raise _too_many(file_name, most, len(shapes))
     names: dict[str, None] = {}
     for one in told:
         names |= dict.fromkeys(map(str, one))
@@ -161,10 +161,12 @@ def _plain(value: Any) -> Any:
     return None if plain != plain else plain  # not-a-number
 
 
-def _too_many(file_name: str, most: int) -> InputError:
+def _too_many(file_name: str, most: int, n: int | None = None) -> InputError:
+    """``n``: how many there are, where all have been read."""
+    found = f"more than {most:,}" if n is None else f"{n:,}"
     return InputError(
-        f"{file_name} holds more than {most:,} outlines; that many are taken at most. Leave out "
-        "what is not needed."
+        f"{file_name} holds {found} outlines; at most {most:,} are taken. Leave out what is not "
+        "needed."
     )
 
 

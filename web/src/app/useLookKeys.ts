@@ -22,7 +22,7 @@ const NEXT_COUNT: Record<PaneCount, PaneCount> = { 1: 2, 2: 4, 4: 1 };
 /** The keys that belong to looking; answers with a function that says whether it took a key. */
 export function useLookKeys(): (event: KeyboardEvent) => boolean {
   const studyId = useStudyId();
-  const { sceneId } = useView();
+  const { sceneId } = useView("sceneId");
   const { data: sites = [] } = useSites(studyId, sceneId);
   usePeek();
 

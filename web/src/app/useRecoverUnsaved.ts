@@ -11,7 +11,7 @@ const CLOSED =
 /** After a reload: forget outlines that the server did get, offer the others again. */
 export function useRecoverUnsaved(): void {
   const studyId = useStudyId();
-  const { sceneId } = useView();
+  const { sceneId } = useView("sceneId");
   const { data: sites } = useSites(studyId, sceneId);
   const before = useRef<Set<string> | null>(null);
   useEffect(() => {

@@ -23,7 +23,7 @@ export function useSearchItems(): SearchItem[] {
   const { data: scenes = [] } = useScenes(studyId);
   const { data: layers = [] } = useMaps(studyId);
   const { data: classes = [] } = useClasses(studyId);
-  const { panes } = useView();
+  const { panes } = useView("panes");
   const setPane = useSetPane();
   const linked = useWork((store) => store.linked);
   const set = useWork((store) => store.set);

@@ -9,7 +9,7 @@ const STEP = 12;
 
 /** The upper edge of the readout: dragged, or moved by arrow keys. */
 export function HeightHandle() {
-  const { readoutHeight } = useView();
+  const { readoutHeight } = useView("readoutHeight");
   const change = useViewStore((store) => store.change);
   const set = (height: number) => change({ readoutHeight: clampHeight(height) });
   const drag = (event: PointerEvent) => {

@@ -8,7 +8,7 @@ const NAMES: Record<PaneCount, string> = { 1: "One pane", 2: "Two panes", 4: "Fo
 
 /** How many panes there are. */
 export function PaneCountChoice() {
-  const { count } = useView();
+  const { count } = useView("count");
   const change = useViewStore((store) => store.change);
   return (
     <Flex gap="0.5" role="group" aria-label="Number of panes">

@@ -7,7 +7,7 @@ import { useView } from "../shared/viewStore";
 
 /** Pin the pixel under the crosshair, or take all pins out. */
 export function PinActs() {
-  const { pins } = useView();
+  const { pins } = useView("pins");
   const pin = () => {
     const at = crosshairNow();
     if (at) togglePin(at);

@@ -36,7 +36,7 @@ const WIDE: readonly Tab[] = ["classes", "first-check", "clusters", "tree", "how
 
 /** What is under the crosshair, along a line, in a region; it follows the pointer without clicks. */
 export function Readout() {
-  const { readoutFolded, readoutHeight } = useView();
+  const { readoutFolded, readoutHeight } = useView("readoutFolded", "readoutHeight");
   const tab = useTab();
   const height = Math.max(readoutHeight, TALL[tab] ?? 0);
   const { place, readout } = useCrosshairReadout();

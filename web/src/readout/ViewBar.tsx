@@ -22,7 +22,7 @@ interface Props {
 
 /** Below the panes: their scale and number, where the crosshair is, what the maps say there. */
 export function ViewBar({ place, readout }: Props) {
-  const { readoutFolded } = useView();
+  const { readoutFolded } = useView("readoutFolded");
   const change = useViewStore((store) => store.change);
   const linked = useWork((store) => store.linked);
   const fold = readoutFolded ? "Open the readout" : "Fold the readout";

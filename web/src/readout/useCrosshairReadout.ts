@@ -39,6 +39,6 @@ export function useReadScenes(): number[] {
   const shown = useShownPanes().flatMap((pane) =>
     pane.kind === "scene" || pane.kind === "breaks" ? [pane.sceneId] : [],
   );
-  const { sceneId } = useView();
+  const { sceneId } = useView("sceneId");
   return shown.length > 0 ? [...new Set(shown)] : [sceneId];
 }

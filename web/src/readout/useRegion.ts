@@ -25,7 +25,7 @@ interface Region {
 export function useRegion(): Region {
   const [picked, setKind] = useState<RegionKind>("scene");
   const studyId = useStudyId();
-  const { sceneId } = useView();
+  const { sceneId } = useView("sceneId");
   const { data: sites = [] } = useSites(studyId, sceneId);
   const activeClass = useActiveClass();
   const siteKey = useWork((store) => store.siteKey);

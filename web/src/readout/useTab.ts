@@ -11,6 +11,6 @@ export function useTabs(): readonly Tab[] {
 
 /** The tab that is open; one of another station waits behind the first. */
 export function useTab(): Tab {
-  const { tab } = useView();
+  const { tab } = useView("tab");
   return useTabs().includes(tab) ? tab : "spectrum";
 }

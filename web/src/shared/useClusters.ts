@@ -19,14 +19,14 @@ export function useClustering(): boolean {
 
 /** The clusters of the work scene as they stand with the settings in hand. */
 export function useLiveClusters(wanted: boolean) {
-  const { sceneId, roles, clustering } = useView();
+  const { sceneId, roles, clustering } = useView("sceneId", "roles", "clustering");
   const method = useDebounced(JSON.stringify(clustering), PAUSE_MS);
   return useFoundClusters(useStudyId(), { sceneId, roles, method }, wanted);
 }
 
 /** What a run would be told: scene, bands and the clustering in hand. */
 export function useClusterOrder() {
-  const { sceneId, roles, clustering } = useView();
+  const { sceneId, roles, clustering } = useView("sceneId", "roles", "clustering");
   const { id, settings, seed } = clustering;
   return { scene_id: sceneId, roles, method: id, settings, seed };
 }

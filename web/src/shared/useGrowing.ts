@@ -8,7 +8,7 @@ const SLIDE_MS = 60;
 
 /** The site that grows from the seed just now; nothing without one. */
 export function useGrowing() {
-  const { sceneId, roles } = useView();
+  const { sceneId, roles } = useView("sceneId", "roles");
   const { at, measure, threshold } = useWork((store) => store.seed);
   const tool = useWork((store) => store.tool);
   const wanted: GrowOrder | null =

@@ -54,7 +54,7 @@ export function useLayerList(): LayerGroup[] {
   const { data: scenes = [] } = useScenes(studyId);
   const { data: maps = [] } = useMaps(studyId);
   const { data: pictures = [] } = usePictures(studyId);
-  const order = useView().layers;
+  const order = useView("layers").layers;
   const hidden = new Set(order.hidden);
   const all: [group: string, entry: Omit<LayerEntry, "hidden">][] = [
     ["Class maps", LIVE],

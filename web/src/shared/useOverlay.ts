@@ -15,5 +15,5 @@ const USUAL: Record<Overlay, ReadonlySet<string> | "everywhere"> = {
 export function useOverlay(kind: Overlay): boolean {
   const station = useStation();
   const usual = USUAL[kind];
-  return useView().overlays[kind] ?? (usual === "everywhere" || usual.has(station));
+  return useView("overlays").overlays[kind] ?? (usual === "everywhere" || usual.has(station));
 }

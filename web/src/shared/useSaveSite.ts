@@ -7,7 +7,7 @@ import { useWork } from "./workStore";
 
 /** Hand a drawn outline to the server; until it is there, the browser keeps it. */
 export function useSaveSite(): (site: UnsavedSite) => Promise<void> {
-  const { sceneId } = useView();
+  const { sceneId } = useView("sceneId");
   const set = useWork((store) => store.set);
   const { mutateAsync } = useCreateSite(useStudyId(), sceneId, (site) =>
     set({ siteKey: String(site.id) }),

@@ -6,7 +6,7 @@ import { useView } from "./viewStore";
 /** The class map in hand: the one that a pane shows, else the newest. */
 export function useShownMap(): ClassMap | null {
   const { data: maps = [] } = useMaps(useStudyId());
-  const { panes } = useView();
+  const { panes } = useView("panes");
   const shown = [...panes].reverse().flatMap((pane) => (pane.kind === "map" ? pane.layerId : []));
   return maps.find((map) => shown.includes(map.id)) ?? maps[0] ?? null;
 }

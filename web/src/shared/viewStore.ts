@@ -1,3 +1,5 @@
+import { useShallow } from "zustand/react/shallow";
+
 import { usePreviewStore } from "./previewStore";
 import type { PaneIndex, Panes, PaneShow, SceneShow, View } from "./view";
 import { createForStudy } from "./studyStore";
@@ -23,24 +25,21 @@ export const useViewStore = createForStudy<ViewStore>((set) => ({
     }),
 }));
 
-/** The view of a study that is open for sure. */
-export function useView(): View {
-  const view = useViewStore((store) => store.view);
-  if (!view) throw new Error("No view is open.");
-  return view;
-}
-
-/** A part of the view of an open study; what else changes in it draws nothing anew. */
-export function useViewPart<T>(select: (view: View) => T): T {
-  return useViewStore(({ view }) => {
-    if (!view) throw new Error("No view is open.");
-    return select(view);
-  });
+/** Fields of the view of an open study; what else changes in it draws nothing anew. */
+export function useView<Name extends keyof View>(
+  ...names: readonly [Name, ...Name[]]
+): Pick<View, Name> {
+  return useViewStore(
+    useShallow(({ view }) => {
+      if (!view) throw new Error("No view is open.");
+      return Object.fromEntries(names.map((name) => [name, view[name]])) as Pick<View, Name>;
+    }),
+  );
 }
 
 /** What the panes show, a preview in the place of what stands there. */
 export function usePanes(): Panes {
-  const { panes } = useView();
+  const { panes } = useView("panes");
   const preview = usePreviewStore((store) => store.preview);
   if (!preview) return panes;
   return panes.map((pane, i) => (i === preview.pane ? preview.show : pane)) as Panes;
@@ -65,7 +64,7 @@ export function useSetPane(): (index: PaneIndex, show: PaneShow) => void {
 
 /** What the panes that are seen show. */
 export function useShownPanes(): PaneShow[] {
-  const { count } = useView();
+  const { count } = useView("count");
   return usePanes().slice(0, count);
 }
 

@@ -24,7 +24,7 @@ const UNFOLDED = { display: "block", lineClamp: "none" };
 
 /** What a pane shows, as a sentence whose bold parts can be changed. */
 export function Caption({ index, busy }: Props) {
-  const { count } = useView();
+  const { count } = useView("count");
   const { top, peeking, edge, beneathIndex, beneath } = usePaneLayers(index);
   const shownIndex = peeking ? beneathIndex : index;
   const shown = useMendedShow(peeking ? beneath : top);

@@ -5,7 +5,7 @@ import { useStudyId } from "../shared/study";
 import { useKnownScenes } from "../shared/useKnownScenes";
 import { useView } from "../shared/viewStore";
 import { useWork } from "../shared/workStore";
-import { tilesOf } from "./tileUrl";
+import { TILE_FIELDS, tilesOf } from "./tileUrl";
 
 const Picture = chakra("button", {
   base: { borderRadius: "2px", cursor: "pointer", bg: "surround", flex: "none" },
@@ -22,7 +22,7 @@ interface Props {
 /** A small picture of a place, as the first pane with a scene shows it; it leads there. */
 export function Chip({ x, y, size, label }: Props) {
   const studyId = useStudyId();
-  const view = useView();
+  const view = useView("panes", ...TILE_FIELDS);
   const scenes = useKnownScenes();
   const linked = useWork((store) => store.linked);
   const show = view.panes.find((pane) => pane.kind === "scene");

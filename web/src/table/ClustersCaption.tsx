@@ -11,7 +11,7 @@ import { ShowChoice } from "./ShowChoice";
 /** Clusters as they stand, on a sample. */
 export function ClustersCaption({ index }: { readonly index: PaneIndex }) {
   const scene = useCurrentScene();
-  const { roles, clustering } = useView();
+  const { roles, clustering } = useView("roles", "clustering");
   const { data: methods } = useClusterings();
   const { data, isPlaceholderData, isFetching } = useLiveClusters(true);
   const method = methods?.find(({ id }) => id === clustering.id)?.title ?? "";

@@ -17,7 +17,7 @@ interface Props {
 
 export function LiveCaption({ index, show }: Props) {
   const scene = useCurrentScene();
-  const { roles, method: inHand } = useView();
+  const { roles, method: inHand } = useView("roles", "method");
   const { data: classifiers } = useClassifiers();
   const { data: training, isPlaceholderData, isFetching } = useCurrentTraining(show.method);
   const { id } = show.method ?? inHand;

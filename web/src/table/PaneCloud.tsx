@@ -19,7 +19,7 @@ export function PaneCloud({ linked }: Props) {
   const [busy, setBusy] = useState(false);
   useBusy(busy);
   const cloud = useWork((store) => store.cloud);
-  const { tab } = useView();
+  const { tab } = useView("tab");
   const { data: scenes } = useScenes(studyId);
   const sceneId = cloud && memberOf(cloud.x).sceneId;
   const grid = scenes?.find((scene) => scene.id === sceneId)?.display;

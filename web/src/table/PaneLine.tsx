@@ -7,7 +7,7 @@ const COLOUR = "#1F6F94";
 
 /** The line whose values the readout shows: drawn once, its ends moved. */
 export function PaneLine() {
-  const { line, tab } = useView();
+  const { line, tab } = useView("line", "tab");
   const change = useViewStore((store) => store.change);
   const drawing = useWork((store) => store.lineTool);
   const set = useWork((store) => store.set);

@@ -12,7 +12,7 @@ const LONGEST_WORDS = 28;
 
 /** Pinned pixels with their numbers, and notes with the beginning of their words. */
 export function PaneMarks() {
-  const { pins } = useView();
+  const { pins } = useView("pins");
   const { data: notes } = useNotes(useStudyId());
   const withPins = useOverlay("pins");
   const withNotes = useOverlay("notes");

@@ -9,7 +9,7 @@ import { ownMethod, useCurrentTraining } from "../shared/useCurrent";
 import { useKnownScenes } from "../shared/useKnownScenes";
 import type { PaneShow } from "../shared/view";
 import { useView } from "../shared/viewStore";
-import { tilesOf } from "./tileUrl";
+import { TILE_FIELDS, tilesOf } from "./tileUrl";
 import { useMendedShow } from "./useMendedShow";
 
 interface Props {
@@ -24,7 +24,7 @@ interface Props {
 export function ShowTiles({ show: wanted, ...rest }: Props) {
   const show = useMendedShow(wanted);
   const studyId = useStudyId();
-  const view = useView();
+  const view = useView(...TILE_FIELDS);
   const { data: training } = useCurrentTraining(ownMethod(show));
   const clusters = useLiveClusters(show.kind === "clusters");
   const named = useClusterMap(studyId, show.kind === "named" ? show.layerId : null);
@@ -49,7 +49,7 @@ function usePictureProblem(show: PaneShow): string | null {
 
 function useGridOf(show: PaneShow): Grid | undefined {
   const studyId = useStudyId();
-  const { sceneId: workId } = useView();
+  const { sceneId: workId } = useView("sceneId");
   const scenes = useKnownScenes();
   const { data: layers } = useMaps(studyId);
   const { data: pictures } = usePictures(studyId);

@@ -15,7 +15,7 @@ const COLUMNS = { 1: "1fr", 2: "1fr 1fr", 4: "1fr 1fr" };
 /** One, two or four panes: the same centre, zoom and crosshair in all of them. */
 export function Table() {
   const scene = useCurrentScene();
-  const { place, count } = useView();
+  const { place, count } = useView("place", "count");
   const [linked] = useState(() => createLinkedView(scene.display, place));
   const { source, shapes } = useSiteShapes();
   const change = useViewStore((store) => store.change);

@@ -11,11 +11,15 @@ interface Versions {
   readonly named?: string | null;
 }
 
+/** What of a view the tiles of a pane depend on. */
+export const TILE_FIELDS = ["sceneId", "roles", "method", "clustering"] as const;
+type TileView = Pick<View, (typeof TILE_FIELDS)[number]>;
+
 /** Where the tiles of what a pane shows come from; null when there is nothing to show yet. */
 export function tilesOf(
   show: PaneShow,
   studyId: number,
-  view: View,
+  view: TileView,
   versions: Versions = {},
 ): Tiles {
   const asItStands = (what: string, version: string | null | undefined, method: string): Tiles => {
@@ -73,7 +77,7 @@ export function tilesOf(
 function liveTiles(
   tiles: Tiles,
   show: Extract<PaneShow, { kind: "live" }>,
-  { method }: View,
+  { method }: TileView,
 ): Tiles {
   const coloured = flagged(tiles, "upper", show);
   if (!coloured || !show.method || !show.lit) return coloured;

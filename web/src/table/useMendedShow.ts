@@ -5,7 +5,7 @@ import { useView } from "../shared/viewStore";
 
 /** As it is shown: what was stretched over a site that is gone is stretched over the scene. */
 export function useMendedShow(show: PaneShow): PaneShow {
-  const { sceneId } = useView();
+  const { sceneId } = useView("sceneId");
   const { data: sites } = useSites(useStudyId(), sceneId);
   if (show.kind !== "scene" || !sites) return show;
   const { over } = show.stretch;

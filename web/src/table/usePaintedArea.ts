@@ -10,7 +10,7 @@ const KEY = "area:painted";
 /** One area of pixels that are painted stroke by stroke: those of the map that is tidied, where one
  *  is shown, else of the work scene. */
 export function usePaintedArea() {
-  const { sceneId, panes } = useView();
+  const { sceneId, panes } = useView("sceneId", "panes");
   const { display } = useCurrentScene();
   const painting = usePaint(useStudyId());
   const set = useWork((store) => store.set);

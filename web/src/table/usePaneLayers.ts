@@ -22,7 +22,7 @@ const NEXT: Record<number, readonly PaneIndex[]> = {
 
 /** The layer of a pane and the one beneath it. */
 export function usePaneLayers(index: PaneIndex): PaneLayers {
-  const { count, panes: kept } = useView();
+  const { count, panes: kept } = useView("count", "panes");
   const panes = usePanes();
   const previewed = usePreviewStore((store) => store.preview?.pane === index);
   const peeking = useWork((store) => store.peeking && store.activePane === index);

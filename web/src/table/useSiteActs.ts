@@ -36,7 +36,7 @@ const OVERTAKEN = {
 /** What happens when an outline has been drawn or reshaped on the map. */
 export function useSiteActs(source: SiteSource, shapes: SiteShape[]) {
   const studyId = useStudyId();
-  const { sceneId } = useView();
+  const { sceneId } = useView("sceneId");
   const { extent, pixel_size: pixel } = useCurrentScene().display;
   const activeClass = useActiveClass();
   const save = useSaveSite();
@@ -46,7 +46,7 @@ export function useSiteActs(source: SiteSource, shapes: SiteShape[]) {
   const siteKey = useWork((store) => store.siteKey);
   const painting = usePaint(studyId);
   const remove = useDeleteSite(studyId);
-  const many = useActOnMany(studyId, useView());
+  const many = useActOnMany(studyId, useView("sceneId", "roles"));
 
   const draw = (outline: Outline) => {
     if (!activeClass) {

@@ -5,7 +5,7 @@ import { makeSiteSource, type Outline, type SiteShape, type SiteSource, syncSite
 import type { LandClass, Site } from "../api/types";
 import { useStudyId } from "../shared/study";
 import { type UnsavedSite, useUnsavedSites } from "../shared/unsavedStore";
-import { useViewPart } from "../shared/viewStore";
+import { useView } from "../shared/viewStore";
 
 interface SiteShapes {
   source: SiteSource;
@@ -15,7 +15,7 @@ interface SiteShapes {
 /** All sites of the study as the map draws them, those included that are not stored yet. */
 export function useSiteShapes(): SiteShapes {
   const studyId = useStudyId();
-  const sceneId = useViewPart((view) => view.sceneId);
+  const { sceneId } = useView("sceneId");
   const { data: sites } = useSites(studyId, sceneId);
   const { data: classes } = useClasses(studyId);
   const unsaved = useUnsavedSites((store) => store.sites);

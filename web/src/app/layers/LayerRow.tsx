@@ -19,7 +19,7 @@ interface Props {
 
 /** One layer: in which panes it is seen, and what can be done with it. */
 export function LayerRow({ entry, group, siblings }: Props) {
-  const { panes, count } = useView();
+  const { panes, count } = useView("panes", "count");
   const setPane = useViewStore((store) => store.setPane);
   const linked = useWork((store) => store.linked);
   const [open, setOpen] = useState(false);

@@ -17,7 +17,7 @@ export function LayersCard() {
   const [text, setText] = useState("");
   const [withHidden, setWithHidden] = useState(false);
   const set = useWork((store) => store.set);
-  const { layers } = useView();
+  const { layers } = useView("layers");
   const words = text.toLowerCase().split(/\s+/).filter(Boolean);
   const groups = useLayerList()
     .map(({ title, entries }) => ({

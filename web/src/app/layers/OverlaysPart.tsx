@@ -29,7 +29,7 @@ export function OverlaysPart() {
 
 function OverlayToggle({ kind, name }: { readonly kind: Overlay; readonly name: string }) {
   const on = useOverlay(kind);
-  const { overlays } = useView();
+  const { overlays } = useView("overlays");
   const change = useViewStore((store) => store.change);
   return (
     <Toggle

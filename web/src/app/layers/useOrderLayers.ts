@@ -8,7 +8,7 @@ interface OrderLayers {
 
 /** How the list of layers is put in order; kept with the study. */
 export function useOrderLayers(): OrderLayers {
-  const { layers } = useView();
+  const { layers } = useView("layers");
   const change = useViewStore((store) => store.change);
   return {
     move: (siblings, at, by) => {

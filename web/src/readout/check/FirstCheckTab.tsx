@@ -78,7 +78,7 @@ export function FirstCheckTab() {
 /** Sites that never train, so that they can be tested on. */
 function Aside() {
   const studyId = useStudyId();
-  const view = useView();
+  const view = useView("sceneId", "roles");
   const { data: sites = [] } = useSites(studyId, view.sceneId);
   const setAside = useSetAside(studyId);
   const acts = useSiteActs(studyId, view);

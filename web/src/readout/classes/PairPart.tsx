@@ -19,7 +19,7 @@ interface Props {
 /** Two classes: their spectra with spread, and the bands that tell them apart. */
 export function PairPart({ pair, classes, training }: Props) {
   const scene = useCurrentScene();
-  const view = useView();
+  const view = useView("sceneId", "roles");
   const change = useViewStore((store) => store.change);
   const [ranges, setRanges] = useState<Ranges>(ALL);
   const codes = [pair.code, pair.other_code] as const;

@@ -26,7 +26,7 @@ const KINDS: { value: Kind; label: string }[] = [
 
 /** Statistics of the class in hand and a second one, or of the chosen site. */
 export function StatisticsPart({ classes }: { readonly classes: readonly LandClass[] }) {
-  const view = useView();
+  const view = useView("sceneId", "roles");
   const studyId = useStudyId();
   const active = useActiveClass();
   const siteKey = useWork((store) => store.siteKey);

@@ -101,7 +101,7 @@ function CountsForm() {
 
 function Counts({ run, measure }: { readonly run: Run; readonly measure: string }) {
   const [ranges, setRanges] = useState<Ranges>(ALL);
-  const { clustering } = useView();
+  const { clustering } = useView("clustering");
   const choose = useChooseCount();
   const { title, of } = MEASURES[measure] ?? { title: "", of: () => null };
   const curve = {
@@ -145,7 +145,7 @@ function Counts({ run, measure }: { readonly run: Run; readonly measure: string 
 
 /** That many clusters are found and shown at once. */
 function useChooseCount() {
-  const { clustering } = useView();
+  const { clustering } = useView("clustering");
   const { change, setPane } = useViewStore.getState();
   const set = useWork((store) => store.set);
   return (n: number) => {

@@ -27,7 +27,7 @@ const HOW = "Draw a line with clicks; a double click ends it. Its ends can be mo
 /** Values along a drawn line, in several bands or dates at once, over the classes of the map that
  * a pane shows. */
 export function LineTab() {
-  const { line } = useView();
+  const { line } = useView("line");
   const inDegrees = useWork((store) => store.linked?.grid.is_geographic ?? false);
   const chosen = useChosenMembers();
   const { members } = chosen;
@@ -100,7 +100,7 @@ function useProfile(line: readonly Coordinate[] | null, keys: readonly string[])
 }
 
 function DrawToggle() {
-  const { line } = useView();
+  const { line } = useView("line");
   const on = useWork((store) => store.lineTool);
   const set = useWork((store) => store.set);
   return (

@@ -17,7 +17,7 @@ interface Props {
 
 /** One act over all marked sites, undone as one. */
 export function ManyActs({ chosen, classes, onDone }: Props) {
-  const { mutate, isPending } = useSiteActs(useStudyId(), useView());
+  const { mutate, isPending } = useSiteActs(useStudyId(), useView("sceneId", "roles"));
   const siteIds = chosen.map(({ id }) => id);
   const act = (name: SiteAct, classId?: number) =>
     mutate(

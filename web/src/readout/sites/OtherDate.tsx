@@ -16,7 +16,7 @@ interface Props {
 
 /** The same sites in other scenes: where grids differ, and how many seem to have changed. */
 export function OtherDate({ there, onOthers, onMarkChanged }: Props) {
-  const { sceneId, roles } = useView();
+  const { sceneId, roles } = useView("sceneId", "roles");
   const { data: scenes = [] } = useScenes(useStudyId());
   const chosen = there.map((one) => one.sceneId);
   const left = scenes.filter(

@@ -35,7 +35,7 @@ const NO_CLASSES: LandClass[] = [];
 /** All training sites with what their pixels say of them; a row leads to its site. */
 export function SitesTab() {
   const studyId = useStudyId();
-  const view = useView();
+  const view = useView("sceneId", "roles");
   const { data: sites = NO_SITES } = useSites(studyId, view.sceneId);
   const { data: classes = NO_CLASSES } = useClasses(studyId);
   const { data: judgement } = useJudgement(studyId, view);

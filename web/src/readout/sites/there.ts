@@ -21,7 +21,7 @@ const NOWHERE: readonly There[] = [];
 export function useThere(otherIds: readonly number[]): readonly There[] {
   const studyId = useStudyId();
   const { data: scenes = [] } = useScenes(studyId);
-  const found = useCarried(studyId, useView(), otherIds);
+  const found = useCarried(studyId, useView("sceneId", "roles"), otherIds);
   if (otherIds.length === 0) return NOWHERE;
   return otherIds.map((sceneId, i) => ({
     sceneId,

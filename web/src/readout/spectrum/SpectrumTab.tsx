@@ -38,7 +38,7 @@ interface SpectrumProps extends Props {
 }
 
 function Spectrum({ scenes, first, others, readout }: SpectrumProps) {
-  const { pins } = useView();
+  const { pins } = useView("pins");
   const [picked, setPicked] = useState<Behind | null>(null);
   const background = useBackground(first, picked);
   const { curves, marks, xTitle, nameOf } = useSpectra(scenes, first, readout, background.curves);

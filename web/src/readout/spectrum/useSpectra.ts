@@ -75,7 +75,7 @@ export function useSpectra(
 
 function usePinned(first: Scene): (Readout | null)[] {
   const studyId = useStudyId();
-  const { pins } = useView();
+  const { pins } = useView("pins");
   return useQueries({
     queries: pins.map(([x, y]) => ({
       ...readoutQuery(studyId, { x, y, scenes: [first.id], live: null, layers: [] }),

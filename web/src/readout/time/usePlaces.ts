@@ -18,7 +18,7 @@ const AREA_COLOURS = ["#56B4E9", "#E69F00", "#CC79A7"];
 
 /** Where values are read through time: the crosshair, pins, drawn areas, the chosen site. */
 export function usePlaces(crosshair: Coordinate | null): Place[] {
-  const { pins, sceneId } = useView();
+  const { pins, sceneId } = useView("pins", "sceneId");
   const areas = useWork((store) => store.areas);
   const siteKey = useWork((store) => store.siteKey);
   const { data: sites = [] } = useSites(useStudyId(), sceneId);

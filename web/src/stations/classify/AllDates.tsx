@@ -14,7 +14,7 @@ import { datesOfYear, stackedBands } from "./allDates";
 export function AllDates({ onDone }: { readonly onDone: () => void }) {
   const studyId = useStudyId();
   const scene = useCurrentScene();
-  const { roles } = useView();
+  const { roles } = useView("roles");
   const { data: scenes = [] } = useScenes(studyId);
   const change = useViewStore((store) => store.change);
   const derive = useDerive(studyId);

@@ -15,7 +15,7 @@ const FROM_SITES: ReadonlySet<PaneShow["kind"]> = new Set(["live", "map", "tidie
 
 /** Whether classes are taught by sites, or found and then named. */
 export function ByChoice() {
-  const { classifyBy, panes } = useView();
+  const { classifyBy, panes } = useView("classifyBy", "panes");
   const { change, setPane } = useViewStore.getState();
   const kept = useClusterMapId();
   const choose = (way: View["classifyBy"]) => {

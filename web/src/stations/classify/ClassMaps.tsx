@@ -24,7 +24,7 @@ export function ClassMaps() {
   const studyId = useStudyId();
   const { data: maps = [], isPending } = useMaps(studyId);
   const map = useShownMap();
-  const { panes } = useView();
+  const { panes } = useView("panes");
   const setPane = useViewStore((store) => store.setPane);
   const remove = useRemoveLayer(studyId);
   const set = useWork((store) => store.set);

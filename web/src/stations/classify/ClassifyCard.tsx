@@ -4,5 +4,5 @@ import { SitesCard } from "./SitesCard";
 
 /** Classes from training sites, or from clusters that are given names. */
 export function ClassifyCard() {
-  return useView().classifyBy === "clusters" ? <ClusterCard /> : <SitesCard />;
+  return useView("classifyBy").classifyBy === "clusters" ? <ClusterCard /> : <SitesCard />;
 }

@@ -18,7 +18,7 @@ interface Props {
 /** A class that is two things at once, parted into clusters in a new map; the other one stays. */
 export function DivideClass({ map, onDone }: Props) {
   const divide = useDivideClass(useStudyId());
-  const { roles, sceneId } = useView();
+  const { roles, sceneId } = useView("roles", "sceneId");
   const setPane = useViewStore((store) => store.setPane);
   const classes = map.legend.filter(({ code }) => code !== UNCLASSIFIED_CODE);
   const [code, setCode] = useState(classes[0]?.code ?? 1);

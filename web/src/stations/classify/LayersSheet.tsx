@@ -25,7 +25,7 @@ const COLUMNS = [
 /** What each layer that goes in is worth to the method in hand. */
 export function LayersSheet({ onClose }: { readonly onClose: () => void }) {
   const studyId = useStudyId();
-  const { roles, method } = useView();
+  const { roles, method } = useView("roles", "method");
   const change = useViewStore((store) => store.change);
   const { data: runs } = useRuns(studyId);
   const { data: methods = [] } = useClassifiers();

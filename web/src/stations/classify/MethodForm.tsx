@@ -26,7 +26,7 @@ interface Props {
 /** The method in hand, its settings, and what is made beside the map. */
 export function MethodForm({ give, onGive, place }: Props) {
   const scene = useCurrentScene();
-  const { roles, method: inHand } = useView();
+  const { roles, method: inHand } = useView("roles", "method");
   const change = useViewStore((store) => store.change);
   const { data: classifiers } = useClassifiers();
   const method = classifiers?.find((one) => one.id === inHand.id) ?? classifiers?.[0];

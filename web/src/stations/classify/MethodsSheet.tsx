@@ -31,7 +31,7 @@ const COLUMNS = [
 /** All methods on the same sites, the best first; one is chosen from the table. */
 export function MethodsSheet({ onClose }: { readonly onClose: () => void }) {
   const studyId = useStudyId();
-  const { method, panes } = useView();
+  const { method, panes } = useView("method", "panes");
   const { change, setPane } = useViewStore.getState();
   const { data: runs } = useRuns(studyId);
   const { data: methods = [] } = useClassifiers();

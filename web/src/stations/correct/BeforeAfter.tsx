@@ -15,7 +15,7 @@ import { useView } from "../../shared/viewStore";
 /** The histograms of the two scenes that the panes show, over one range. */
 export function BeforeAfter() {
   const { data: scenes = [] } = useScenes(useStudyId());
-  const { panes } = useView();
+  const { panes } = useView("panes");
   const [left, right] = panes.map((pane) =>
     pane.kind === "scene" ? scenes.find((scene) => scene.id === pane.sceneId) : undefined,
   );

@@ -14,7 +14,7 @@ export function StepTable() {
   const { scenes } = useChosenScenes();
   const { layerIds, toggle } = useChain();
   const setPane = useViewStore((store) => store.setPane);
-  const { panes } = useView();
+  const { panes } = useView("panes");
   return (
     <Table.Root size="sm" aria-label="Steps that each scene has had" tableLayout="fixed">
       <Table.Header>

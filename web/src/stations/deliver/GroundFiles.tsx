@@ -10,7 +10,7 @@ import { Download } from "../../shared/Download";
 /** What was said of the ground: training sites, and the classes that they belong to. */
 export function GroundFiles() {
   const studyId = useStudyId();
-  const { sceneId } = useView();
+  const { sceneId } = useView("sceneId");
   const { data: sites = [] } = useSites(studyId, sceneId);
   const { data: classes = [] } = useClasses(studyId);
   if (classes.length === 0) return null;

@@ -10,7 +10,7 @@ import { useSetPane, useView, useViewStore } from "../../shared/viewStore";
 
 /** One derived layer: how it came to be, where it is shown, what can be done with it. */
 export function DerivedEntry({ scene }: { readonly scene: Scene }) {
-  const view = useView();
+  const view = useView("panes", "sceneId");
   const setPane = useSetPane();
   const change = useViewStore((store) => store.change);
   const [asking, setAsking] = useState(false);

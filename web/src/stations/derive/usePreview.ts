@@ -46,7 +46,7 @@ export function usePreview(): Found {
 }
 
 export function usePreviewPane(): PaneIndex {
-  return useView().count === 1 ? 0 : 1;
+  return useView("count").count === 1 ? 0 : 1;
 }
 
 /** Colours and stretch stay while the bands have the same names. */

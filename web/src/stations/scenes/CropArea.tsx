@@ -20,7 +20,7 @@ type Sides = Record<"left" | "bottom" | "right" | "top", number>;
 export function CropArea() {
   const studyId = useStudyId();
   const { data: scenes = [] } = useScenes(studyId);
-  const [pane] = useView().panes;
+  const [pane] = useView("panes").panes;
   const setPane = useViewStore((store) => store.setPane);
   const areas = useWork((store) => store.areas);
   const linked = useWork((store) => store.linked);

@@ -18,7 +18,7 @@ interface Props {
 }
 
 export function SceneEntry({ scene, marked, onMark }: Props) {
-  const view = useView();
+  const view = useView("panes", "sceneId");
   const change = useViewStore((store) => store.change);
   const setPane = useViewStore((store) => store.setPane);
   const { data: scenes = [] } = useScenes(useStudyId());

@@ -5,7 +5,7 @@ import { useView, useViewStore } from "../../shared/viewStore";
 
 /** Only what the steps change is lit in the right pane; the rest lies under a veil. */
 export function LitToggle() {
-  const { panes } = useView();
+  const { panes } = useView("panes");
   const setPane = useViewStore((store) => store.setPane);
   const [, show] = panes;
   if (show.kind !== "tidied") return null;

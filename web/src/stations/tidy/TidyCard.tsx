@@ -130,7 +130,7 @@ interface MakeProps {
 /** The tidied map as a layer beside the one that it was made of. */
 function MakeIt({ map, also, onMade }: MakeProps) {
   const correct = useCorrectLayers(useStudyId());
-  const { panes } = useView();
+  const { panes } = useView("panes");
   const setPane = useViewStore((store) => store.setPane);
   const { steps, clear } = useTidyChain();
   const orders = useOrders();

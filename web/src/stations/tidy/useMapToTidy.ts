@@ -6,7 +6,7 @@ import { useView, useViewStore } from "../../shared/viewStore";
 /** The class map that is tidied: the one in the panes, else the newest. */
 export function useMapToTidy() {
   const { data: maps = [] } = useMaps(useStudyId());
-  const { panes } = useView();
+  const { panes } = useView("panes");
   const setPane = useViewStore((store) => store.setPane);
   const shown = panes.toReversed().flatMap((pane) => {
     return pane.kind === "map" || pane.kind === "tidied" ? [pane.layerId] : [];

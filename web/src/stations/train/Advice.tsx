@@ -17,7 +17,7 @@ import { useWork } from "../../shared/workStore";
 export function Advice() {
   const studyId = useStudyId();
   const { data: training, error } = useCurrentTraining();
-  const { data: judgement } = useJudgement(studyId, useView());
+  const { data: judgement } = useJudgement(studyId, useView("sceneId", "roles"));
   const [place, setPlace] = useState(0);
   if (error) return <Remark tone="problem">{error.message}</Remark>;
   const problem = training?.problem ?? null;
@@ -54,7 +54,7 @@ export function Advice() {
 
 function Acts({ advice }: { readonly advice: SiteAdvice }) {
   const studyId = useStudyId();
-  const view = useView();
+  const view = useView("sceneId", "roles");
   const { data: sites = [] } = useSites(studyId, view.sceneId);
   const { data: classes = [] } = useClasses(studyId);
   const { mutate, isPending } = useSiteActs(studyId, view);

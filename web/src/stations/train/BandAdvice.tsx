@@ -21,7 +21,7 @@ const MOST = 2;
 export function BandAdvice({ onDone }: { readonly onDone: () => void }) {
   const studyId = useStudyId();
   const scene = useCurrentScene();
-  const { roles: now } = useView();
+  const { roles: now } = useView("roles");
   const change = useViewStore((store) => store.change);
   const [limit, setLimit] = useState(GOOD);
   const { data: training } = useCurrentTraining();

@@ -33,7 +33,7 @@ interface MenuProps {
 
 function ClassMenu({ site, open, onOpen }: MenuProps) {
   const studyId = useStudyId();
-  const { sceneId } = useView();
+  const { sceneId } = useView("sceneId");
   const { data: classes = [] } = useClasses(studyId);
   const update = useUpdateSite(studyId, sceneId);
   return (

@@ -8,7 +8,7 @@ import { plural } from "../../shared/format";
 import { useStudyId } from "../../shared/study";
 import { useActiveClass } from "../../shared/usePick";
 import { useRowWindow } from "../../shared/useRowWindow";
-import { useViewPart } from "../../shared/viewStore";
+import { useView } from "../../shared/viewStore";
 import { useWork } from "../../shared/workStore";
 import { SiteEntry } from "./SiteEntry";
 
@@ -17,7 +17,7 @@ const SHRINKS = { display: "flex", flexDirection: "column", minHeight: 0 } as co
 /** The sites of the class in hand; a click goes there. Where the card is full, this list gives way:
  *  it scrolls by itself, the advice below does not. */
 export function SiteList() {
-  const sceneId = useViewPart((view) => view.sceneId);
+  const { sceneId } = useView("sceneId");
   const { data: sites } = useSites(useStudyId(), sceneId);
   const active = useActiveClass();
   const classId = active?.id;

@@ -22,7 +22,7 @@ interface Props {
 export function DivideFurther({ map, cluster }: Props) {
   const divide = useDivide(useStudyId());
   const scene = useCurrentScene();
-  const { roles, sceneId } = useView();
+  const { roles, sceneId } = useView("roles", "sceneId");
   const setPane = useViewStore((store) => store.setPane);
   const set = useWork((store) => store.set);
   const firstPart = nextCode(map.clusters.map(({ code }) => code));

@@ -29,7 +29,7 @@ export function FindClusters() {
   const order = useClusterOrder();
   const start = useClusterScene(studyId);
   const { data: found } = useLiveClusters(true);
-  const { clustering } = useView();
+  const { clustering } = useView("clustering");
   const change = useViewStore((store) => store.change);
   const { data: methods = [] } = useClusterings();
   const method = methods.find(({ id }) => id === clustering.id);
@@ -79,7 +79,7 @@ export function FindClusters() {
 
 function Inputs() {
   const scene = useCurrentScene();
-  const { roles } = useView();
+  const { roles } = useView("roles");
   return (
     <Text mt="1.5">
       From <b>{scene.title}</b> go in{" "}
@@ -95,7 +95,7 @@ const MOST = 30;
 const USUAL = 8;
 
 function CountSlider({ method }: { readonly method: Clustering }) {
-  const { clustering } = useView();
+  const { clustering } = useView("clustering");
   const change = useViewStore((store) => store.change);
   const { properties } = method.settings_schema as {
     properties: Record<string, { title: string }>;

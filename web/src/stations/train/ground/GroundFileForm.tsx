@@ -23,7 +23,7 @@ interface Props {
 /** What a file holds: where it lies, which attribute tells the class, and what is taken. */
 export function GroundFileForm({ file, onClose, children }: Props) {
   const studyId = useStudyId();
-  const { sceneId } = useView();
+  const { sceneId } = useView("sceneId");
   const [said, setSaid] = useState<Partial<GroundOrder>>({});
   const [choices, setChoices] = useState<Readonly<Record<string, string>>>({});
   const order: GroundOrder = { ...file, scene_id: sceneId, ...said };

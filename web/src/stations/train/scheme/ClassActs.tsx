@@ -20,7 +20,7 @@ interface Props {
 /** Two classes into one, one into two, and out with one. */
 export function ClassActs({ row, classes, nSites }: Props) {
   const studyId = useStudyId();
-  const { sceneId, roles } = useView();
+  const { sceneId, roles } = useView("sceneId", "roles");
   const merge = useMergeClass(studyId);
   const split = useSplitClass(studyId);
   const remove = useDeleteClass(studyId);

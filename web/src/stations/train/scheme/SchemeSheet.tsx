@@ -13,7 +13,7 @@ import { useDragOrder } from "./useDragOrder";
 /** All classes of the study: order, codes, names, colours, what belongs to what. */
 export function SchemeSheet({ onClose }: { readonly onClose: () => void }) {
   const studyId = useStudyId();
-  const { sceneId } = useView();
+  const { sceneId } = useView("sceneId");
   const { data: classes = [] } = useClasses(studyId);
   const { data: sites = [] } = useSites(studyId, sceneId);
   const order = useOrderClasses(studyId);

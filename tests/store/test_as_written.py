@@ -21,7 +21,7 @@ def test_reading_changes_nothing_and_writing_does(small_study: SmallStudy) -> No
     assert as_written() != before
     before = as_written()
     note_writing()
-    assert as_written() != before, "another process told of it"
+    assert as_written() != before, "another process announced it"
 
 
 def test_within_a_transaction_that_has_written_nothing_is_remembered(

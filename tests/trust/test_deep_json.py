@@ -20,8 +20,8 @@ DOCUMENT: dict[str, Any] = create_app().openapi()
 TAKES_JSON = [
     (method, path)
     for path, operations in DOCUMENT["paths"].items()
-    for method, told in operations.items()
-    if "application/json" in told.get("requestBody", {}).get("content", {})
+    for method, operation in operations.items()
+    if "application/json" in operation.get("requestBody", {}).get("content", {})
 ]
 # Texts in an address that are JSON.
 IN_ADDRESSES = ("steps", "method", "unlike", "table", "settings", "outlines")
@@ -75,13 +75,13 @@ def test_no_route_stores_what_nobody_can_read(client: TestClient, small_study: S
 def test_addresses_with_deep_json_are_refused(client: TestClient, small_study: SmallStudy) -> None:
     s, n_asked = small_study, 0
     for path, operations in DOCUMENT["paths"].items():
-        for told in operations.get("get", {}).get("parameters", []):
-            if told["in"] != "query" or told["name"] not in IN_ADDRESSES:
+        for parameter in operations.get("get", {}).get("parameters", []):
+            if parameter["in"] != "query" or parameter["name"] not in IN_ADDRESSES:
                 continue
             for depth in DEPTHS:
-                query = {"scene_id": s.scene_id, told["name"]: nested(depth)}
+                query = {"scene_id": s.scene_id, parameter["name"]: nested(depth)}
                 answer = client.get(address_in(s, path), params=query)
-                assert 400 <= answer.status_code < 500, (path, told["name"], answer.text)
+                assert 400 <= answer.status_code < 500, (path, parameter["name"], answer.text)
                 n_asked += 1
     assert n_asked >= 20
     everything_opens(client, s)

@@ -1,4 +1,4 @@
-"""The API's own routers: what all of their routes have in common, told once."""
+"""The API's own routers: what all of their routes have in common."""
 
 from collections.abc import Iterable
 from types import ModuleType

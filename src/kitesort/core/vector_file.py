@@ -98,17 +98,17 @@ def _begins_as(path: Path, driver: str) -> bool:
 
 
 def _read_geojson(path: Path, file_name: str, most: int) -> VectorTable:
-    shapes, told, crs = read_features(path.read_bytes(), file_name)
+    shapes, attributes, crs = read_features(path.read_bytes(), file_name)
     if len(shapes) > most:
         raise _too_many(file_name, most, len(shapes))
     names: dict[str, None] = {}
-    for one in told:
+    for one in attributes:
         names |= dict.fromkeys(map(str, one))
         if len(names) > MOST_COLUMNS:  # each is kept for every feature
             raise InputError(
                 f"{file_name} has more than {MOST_COLUMNS} attributes; that many are taken at most."
             )
-    columns = {name: tuple(one.get(name) for one in told) for name in names}
+    columns = {name: tuple(one.get(name) for one in attributes) for name in names}
     return VectorTable(tuple(shapes), columns, crs)
 
 

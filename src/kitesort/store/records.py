@@ -29,8 +29,8 @@ MOST_DEPTH = 200  # of stored values inside of one another; an answer could hold
 
 
 def _or_else(make: Callable[[], Any]) -> WrapValidator:
-    """What is stored, where it can be read and told again; else what ``make`` gives, so that a row
-    never takes the list that it stands in with it."""
+    """The stored value where it can be validated and serialised, else what ``make`` gives: one
+    damaged row does not make the whole list unreadable."""
 
     def read(stored: Any, check: ValidatorFunctionWrapHandler) -> Any:
         try:

@@ -92,10 +92,11 @@ def _read_rows(wanted: Any) -> dict[_Row, Site]:
     query, parameters = SiteRow.select(SiteRow, ROW_VERSION).where(wanted).sql()
     read = {}
     for *values, row_version in db.execute_sql(query, parameters).fetchall():
-        told = dict(zip(SITE_COLUMNS, values, strict=True))
-        if not (isinstance(told["geometry"], dict) and "coordinates" in told["geometry"]):
-            told["geometry"] = {}  # a site without an outline, which can be removed
-        site = Site.model_construct(**told)
+        fields = dict(zip(SITE_COLUMNS, values, strict=True))
+        geometry = fields["geometry"]
+        if not (isinstance(geometry, dict) and "coordinates" in geometry):
+            fields["geometry"] = {}  # a site without an outline, which can be removed
+        site = Site.model_construct(**fields)
         key = (db.database, site.id, row_version)
         read[key] = site
         _rows.put(key, site)

@@ -47,12 +47,15 @@ def _nearest(values, own, points, groups, out):  # type: ignore[no-untyped-def]
 def nearest_distance(
     values: Float64Array,
     points: Float64Array,
-    own: npt.NDArray[np.int64],
-    groups: npt.NDArray[np.int64],
+    own: npt.NDArray[np.int64] | None = None,
+    groups: npt.NDArray[np.int64] | None = None,
 ) -> Float64Array:
-    """How far each of values (n, bands) is from the nearest of points (bands, points), (n,): of
-    those whose group (points,) is not the value's ``own`` (n,). Infinite where there is none."""
+    """Distance (n,) of each of values (n, bands) to the nearest of points (bands, points); with
+    ``own`` (n,) and ``groups`` (points,), to the nearest point of another group than the value's.
+    Infinite where there is none."""
     out = np.empty(len(values), np.float64)
+    if own is None or groups is None:
+        own, groups = np.zeros(len(values), np.int64), np.ones(points.shape[1], np.int64)
     _nearest(np.ascontiguousarray(values), own, points, groups, out)
     return out
 

@@ -47,8 +47,7 @@ class Applicability:
         """Dissimilarity (n,) of pixels (bands, n): the distance to the nearest of the points in
         units of the mean distance between training pixels."""
         x = self.scale(values.T)
-        far = nearest_distance(x, self._by_bands, *_of_no_group(len(x), len(self.points)))
-        return np.asarray(far / self.mean_distance)
+        return np.asarray(nearest_distance(x, self._by_bands) / self.mean_distance)
 
     def arrays(self) -> dict[str, npt.NDArray[Any]]:
         return {
@@ -97,11 +96,6 @@ def _choose(points: Float64Array) -> tuple[IntArray, float]:
     chosen = np.empty(most, np.int64)
     n_chosen, largest_gap = spread_out(np.ascontiguousarray(points.T), chosen)
     return np.sort(chosen[:n_chosen]), largest_gap
-
-
-def _of_no_group(n: int, n_points: int) -> tuple[IntArray, IntArray]:
-    """Every one of n values may be compared with every point."""
-    return np.full(n, -1, np.int64), np.zeros(n_points, np.int64)
 
 
 def _mean_distance(points: Float64Array) -> float:

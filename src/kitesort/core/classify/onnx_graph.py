@@ -85,12 +85,12 @@ class Graph:
         row = f"row_{self._n_steps}"
         result = self.op("Squeeze", make(self.op("Unsqueeze", row, first)), first)
         inside, self._nodes = self._nodes, outside
-        told = self._helper.make_tensor_value_info
+        declare = self._helper.make_tensor_value_info
         body = self._helper.make_graph(
             inside,
             "one_pixel",
-            [told(row, self._type.DOUBLE, [n_values])],
-            [told(result, self._type.DOUBLE, [n_results])],
+            [declare(row, self._type.DOUBLE, [n_values])],
+            [declare(result, self._type.DOUBLE, [n_results])],
         )
         return self.op("Scan", values, body=body, num_scan_inputs=1)
 

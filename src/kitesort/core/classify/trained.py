@@ -55,7 +55,7 @@ def make_classifier(
             if c.code in samples.class_codes
         ),
         trained_on=training.sites_fingerprint,
-        sentence=f"{sentence} {told_likeness(held)}".strip(),
+        sentence=f"{sentence} {_dissimilarity_sentence(held)}".strip(),
         check=_check(held) if held else None,
         scene=ToldScene(title=scene_title, medians=medians(scene, training.roles)),
     )
@@ -64,7 +64,7 @@ def make_classifier(
     return StoredClassifier(told, model, held.calibration, held.applicability)
 
 
-def told_likeness(held: HeldOut | None) -> str:
+def _dissimilarity_sentence(held: HeldOut | None) -> str:
     """How far the index of dissimilarity can be off, where a choice of training pixels stands for
     all; empty where all are compared with."""
     like = held.applicability if held else None
@@ -72,9 +72,8 @@ def told_likeness(held: HeldOut | None) -> str:
         return ""
     error = math.ceil(100 * like.error) / 100  # a bound is not rounded down
     return (
-        f"Unlike ground is told by {len(like.points)} training pixels that stand for all: the "
-        f"index of dissimilarity is at most {error:.2f} too large; its limit is "
-        f"{like.threshold:.2f}."
+        f"The dissimilarity index compares with {len(like.points)} of the training pixels, which "
+        f"makes it at most {error:.2f} too large; its threshold is {like.threshold:.2f}."
     )
 
 

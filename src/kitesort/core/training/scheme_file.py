@@ -105,21 +105,21 @@ def require_possible(classes: Sequence[TakenClass]) -> None:
 
 def _from_json(text: str, file_name: str) -> list[TakenClass]:
     try:
-        told = read_json(text)
+        document = read_json(text)
     except ValueError as error:
         raise UnreadableFileError(f"{file_name} is no JSON that can be read.") from error
-    entries = told.get("classification:classes") if isinstance(told, dict) else told
+    entries = document.get("classification:classes") if isinstance(document, dict) else document
     if not isinstance(entries, list) or not all(isinstance(one, dict) for one in entries):
         raise UnreadableFileError(f"{file_name} has no list “classification:classes”.")
     return [_of_entry(one) for one in entries if not one.get("nodata")]
 
 
-def _of_entry(told: dict[str, Any]) -> TakenClass:
-    value = told.get("value")
-    name = told.get("title") or told.get("name") or value
+def _of_entry(entry: dict[str, Any]) -> TakenClass:
+    value = entry.get("value")
+    name = entry.get("title") or entry.get("name") or value
     return _taken(
-        name, _code_in("" if value is None else str(value)), told.get("color_hint"),
-        told.get("description"), told.get("parent"),
+        name, _code_in("" if value is None else str(value)), entry.get("color_hint"),
+        entry.get("description"), entry.get("parent"),
     )  # fmt: skip
 
 
@@ -150,10 +150,11 @@ def _from_table(text: str, file_name: str) -> list[TakenClass]:
         raise UnreadableFileError(f"{file_name} has no column “name”.")
     found = []
     for row in rows[1:]:
-        told = {key: cell.strip() for key, cell in zip(head, row, strict=False)}
-        if told.get("name"):
-            code, colour = _code_in(told.get("code", "")), told.get("colour") or told.get("color")
-            words = told["name"], told.get("description"), told.get("parent")
+        cells = {key: cell.strip() for key, cell in zip(head, row, strict=False)}
+        if cells.get("name"):
+            code = _code_in(cells.get("code", ""))
+            colour = cells.get("colour") or cells.get("color")
+            words = cells["name"], cells.get("description"), cells.get("parent")
             name, description, parent = (without_apostrophe(text or "") for text in words)
             found.append(_taken(name, code, colour, description, parent))
     return found

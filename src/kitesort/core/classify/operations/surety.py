@@ -7,7 +7,7 @@ import numpy.typing as npt
 from pydantic import Field
 
 from kitesort.core.bands import Band
-from kitesort.core.classify.applicability import Applicability
+from kitesort.core.classify.applicability import MOST_POINTS, Applicability
 from kitesort.core.classify.conformal import LEVEL, possible
 from kitesort.core.classify.decide import decide
 from kitesort.core.classify.given import GivenClassifier, open_given, require_fitting
@@ -41,8 +41,8 @@ class SuretySettings(Settings):
         title="Layers",
         description="Confidence: how far the best class is ahead of the second. Possible: how many "
         "classes are, at the level below. Unlike: the index of dissimilarity, and 1 where it is "
-        "beyond what held-out sites show; of many training pixels 2000 that leave no large gap are "
-        "compared with. Shares: of each class.",
+        f"beyond what held-out sites show, against {MOST_POINTS} training pixels at most, chosen "
+        "to leave no large gap. Shares: of each class.",
     )
     level: float = Field(
         LEVEL,

@@ -214,6 +214,9 @@ def test_put_on_a_scene_again_it_makes_the_same_map(
     s = small_study
     one, first = kept(client, s)
     assert one["check"] is None or 0 <= one["check"]["mean"] <= 1
+    index = one["dissimilarity"]
+    assert index["error"] == 0 < index["n_compared"], "so few are all compared with"
+    assert index["threshold"] > 0
     (fit,) = client.get(
         f"/api/trained-classifiers/{one['id']}/fits", params={"scene_ids": [s.scene_id]}
     ).json()

@@ -88,6 +88,7 @@ def test_a_map_is_made_where_folds_cannot_be_trained() -> None:
     scene = ArrayRaster(np.full((2, 4, 4), 0.2, np.float32), np.ones((4, 4), bool), ("red", "nir"))
     kept = make_classifier(training, samples, scene, "A scene", "A scene classified.", UNWATCHED)
     assert (kept.told.check, kept.calibration, kept.applicability) == (None, None, None)
+    assert kept.told.dissimilarity is None
     assert (kept.model.classify(np.ascontiguousarray(samples.values.T)) == samples.codes).all()
 
 

@@ -7,6 +7,7 @@ import {
 } from "../../web/src/readout/clusters/treeShape";
 import { inSizeOrder } from "../../web/src/shared/useClusters";
 import {
+  dissimilarityWords,
   whatWords,
   worthWords,
 } from "../../web/src/stations/classify/trained/trainedWords";
@@ -98,4 +99,15 @@ test("a clustering says what found it, a classifier what its check was worth", (
   expect(worthWords(found)).toMatch(
     /^Found on 900 of 1.000 usable pixels; 3 rounds, at rest\.$/,
   );
+});
+
+test("the bound of a dissimilarity index is rounded up, and an exact one says so", () => {
+  const words = (n_compared: number, error: number) =>
+    dissimilarityWords({
+      dissimilarity: { n_compared, error, threshold: 0.117 },
+    } as unknown as Parameters<typeof dissimilarityWords>[0]);
+  expect(words(2000, 0.0201)).toMatch(
+    /from 2.000 training pixels chosen from all, at most 0\.03 too large; threshold 0\.12\.$/,
+  );
+  expect(words(900, 0)).toContain("from all 900 training pixels, exact;");
 });

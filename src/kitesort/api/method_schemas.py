@@ -8,7 +8,7 @@ from pydantic import BaseModel, Field
 from kitesort.api.schemas import Id, In, RunCreate
 from kitesort.core.classify.conformal import LEVEL
 from kitesort.core.classify.operations.surety import Given
-from kitesort.core.classify.stored import ToldCheck, ToldClusters
+from kitesort.core.classify.stored import DissimilarityInfo, ToldCheck, ToldClusters
 from kitesort.core.correct.methods.mask_classes import MapClasses
 
 
@@ -71,6 +71,7 @@ class TrainedClassifierOut(BaseModel):
     classes: list[NamedClassOut]
     check: ToldCheck | None
     clusters: ToldClusters | None
+    dissimilarity: DissimilarityInfo | None
     scene: str | None
     created_at: datetime
 

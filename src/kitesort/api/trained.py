@@ -153,6 +153,7 @@ def _out(kept: KeptClassifier) -> TrainedClassifierOut:
         classes=[NamedClassOut(code=c.code, name=c.name, colour=c.colour) for c in told.classes],
         check=told.check,
         clusters=told.clusters,
+        dissimilarity=told.dissimilarity,
         scene=told.scene.title if told.scene else None,
         created_at=kept.created_at,
     )

@@ -3952,6 +3952,20 @@ export interface components {
             /** Runs */
             runs: components["schemas"]["RunOut"][];
         };
+        /**
+         * DissimilarityInfo
+         * @description How dissimilarity is measured: with how many training pixels each pixel is compared, by how
+         *     much the index is too large at most for not being compared with all, and the threshold beyond
+         *     which a pixel is unlike them.
+         */
+        DissimilarityInfo: {
+            /** N Compared */
+            n_compared: number;
+            /** Error */
+            error: number;
+            /** Threshold */
+            threshold: number;
+        };
         /** DivideCreate */
         DivideCreate: {
             /** Scene Id */
@@ -6238,6 +6252,7 @@ export interface components {
             classes: components["schemas"]["NamedClassOut"][];
             check: components["schemas"]["ToldCheck"] | null;
             clusters: components["schemas"]["ToldClusters"] | null;
+            dissimilarity: components["schemas"]["DissimilarityInfo"] | null;
             /** Scene */
             scene: string | null;
             /**

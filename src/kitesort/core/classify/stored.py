@@ -81,6 +81,16 @@ class ToldClusters(Strict):
     rounds: tuple[Annotated[str, Field(max_length=1000)], ...] = Field(max_length=1000)
 
 
+class DissimilarityInfo(Strict):
+    """How dissimilarity is measured: with how many training pixels each pixel is compared, by how
+    much the index is too large at most for not being compared with all, and the threshold beyond
+    which a pixel is unlike them."""
+
+    n_compared: int = Field(ge=1)
+    error: float = Field(ge=0)
+    threshold: float = Field(ge=0)
+
+
 class ToldClassifier(Strict):
     """Where a classifier comes from, and what it is for: inputs by role and quantity."""
 
@@ -98,6 +108,7 @@ class ToldClassifier(Strict):
     check: ToldCheck | None = None
     scene: ToldScene | None = None
     clusters: ToldClusters | None = None
+    dissimilarity: DissimilarityInfo | None = None
 
 
 @dataclass(frozen=True)

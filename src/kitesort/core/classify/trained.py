@@ -1,6 +1,5 @@
 """A classifier as it is kept: trained, held out against whole sites, told."""
 
-import math
 from functools import partial
 
 import numpy as np
@@ -8,6 +7,7 @@ import numpy as np
 from kitesort.core.classify.hold_out import HeldOut, hold_out
 from kitesort.core.classify.registry import CLASSIFIERS
 from kitesort.core.classify.stored import (
+    DissimilarityInfo,
     StoredClassifier,
     ToldCheck,
     ToldClass,
@@ -55,8 +55,9 @@ def make_classifier(
             if c.code in samples.class_codes
         ),
         trained_on=training.sites_fingerprint,
-        sentence=f"{sentence} {_dissimilarity_sentence(held)}".strip(),
+        sentence=sentence,
         check=_check(held) if held else None,
+        dissimilarity=_dissimilarity(held),
         scene=ToldScene(title=scene_title, medians=medians(scene, training.roles)),
     )
     if held is None:
@@ -64,16 +65,12 @@ def make_classifier(
     return StoredClassifier(told, model, held.calibration, held.applicability)
 
 
-def _dissimilarity_sentence(held: HeldOut | None) -> str:
-    """How far the index of dissimilarity can be off, where a choice of training pixels stands for
-    all; empty where all are compared with."""
-    like = held.applicability if held else None
-    if like is None or like.error == 0:
-        return ""
-    error = math.ceil(100 * like.error) / 100  # a bound is not rounded down
-    return (
-        f"The dissimilarity index compares with {len(like.points)} of the training pixels, which "
-        f"makes it at most {error:.2f} too large; its threshold is {like.threshold:.2f}."
+def _dissimilarity(held: HeldOut | None) -> DissimilarityInfo | None:
+    if held is None or held.applicability is None:
+        return None
+    like = held.applicability
+    return DissimilarityInfo(
+        n_compared=len(like.points), error=like.error, threshold=like.threshold
     )
 
 

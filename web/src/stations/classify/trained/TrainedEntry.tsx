@@ -10,7 +10,7 @@ import { useStudyId } from "../../../shared/study";
 import { PutOn } from "./PutOn";
 import { Questions } from "./Questions";
 import { Rounds } from "./Rounds";
-import { whatWords, worthWords } from "./trainedWords";
+import { dissimilarityWords, whatWords, worthWords } from "./trainedWords";
 
 /** What can be read of a classifier, by its method. */
 const INSIDE: Record<string, { title: string; Part: ComponentType<{ one: Trained }> }> = {
@@ -89,10 +89,12 @@ export function TrainedEntry({ one, open, onOpen, onApplied }: Props) {
 function Facts({ one }: { readonly one: Trained }) {
   const { data: methods = [] } = useClassifiers();
   const method = methods.find(({ id }) => id === one.method)?.title ?? one.method;
+  const dissimilarity = dissimilarityWords(one);
   return (
     <>
       <Text>{whatWords(one, method)}</Text>
       <Text color="quiet">{worthWords(one)}</Text>
+      {dissimilarity !== null && <Text color="quiet">{dissimilarity}</Text>}
     </>
   );
 }

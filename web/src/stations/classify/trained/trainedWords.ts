@@ -25,3 +25,14 @@ export function worthWords({ clusters, check }: Trained): string {
   const { mean, low, high, n_folds } = check;
   return `First check: ${formatPercent(mean, 1)} told right (${limitsWords({ mean, low, high })}) in ${n_folds} folds of whole sites; of the sites, not of the ground.`;
 }
+
+/** How far its index of dissimilarity can be off; null where it has none. A bound is rounded up. */
+export function dissimilarityWords({ dissimilarity }: Trained): string | null {
+  if (!dissimilarity) return null;
+  const { n_compared, error, threshold } = dissimilarity;
+  const bound = Math.ceil(error * 100) / 100;
+  const compared = plural(n_compared, "training pixel");
+  const extent = error === 0 ? `all ${compared}` : `${compared} chosen from all`;
+  const accuracy = error === 0 ? "exact" : `at most ${bound.toFixed(2)} too large`;
+  return `Dissimilarity index: from ${extent}, ${accuracy}; threshold ${threshold.toFixed(2)}.`;
+}

@@ -27,6 +27,7 @@ classify = _Later("classify")
 clusters = _Later("clusters")
 derive = _Later("derive")
 layouts = _Later("layouts")
+lists = _Later("lists")
 look = _Later("look")
 methods = _Later("methods")
 page = _Later("page")
@@ -113,6 +114,8 @@ ROWS: dict[str, Row] = {
     "points-4": Row(ITSELF, lambda g: points.points_to_map(g.at, g.demo, g.sites, g.folder, 4)),
     "points-36": Row(ITSELF, lambda g: points.points_to_map(g.at, g.demo, g.sites, g.folder, 36)),
     "polygons-in": Row(ITSELF, lambda g: points.polygons_in(g.at, g.demo, g.sites, g.folder)),
+    "accuracy": Row(ITSELF, lambda g: lists.accuracy(g.at, read_delivery(g.large))),
+    "layer-names": Row(ITSELF, lambda g: lists.layer_names(g.at)),
     "live-forest": Row(ITSELF, lambda g: training.live_forest(g.at)),
     "advice": Row(ITSELF, lambda g: training.advice(g.at)),  # it leaves a thousand sites behind
 }

@@ -85,10 +85,13 @@ def test_starts_after_crashes_find_everything_in_order(run_folder: Path) -> None
     first.process.wait(10)
     assert gone(family)
     assert any(run_folder.rglob("postmaster.pid"))
+    left_behind = run_folder / "temporary" / "kitesort-vector-x"
+    left_behind.mkdir()
 
     second = Running(run_folder)
     second.wait_for(f"ready.*{second.port}")
     assert "ok" in second.health()
+    assert not left_behind.exists()
     family = second.family()
     assert any("postgres" in " ".join(p.cmdline()) for p in family)
     second.process.kill()

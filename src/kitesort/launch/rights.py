@@ -12,7 +12,7 @@ import sys
 from pathlib import Path
 from typing import Any
 
-MADE_AT_ONCE = ("layers", "classifiers", "uploads", "ground", "exports", "kernels")
+MADE_AT_ONCE = ("layers", "classifiers", "uploads", "ground", "exports", "kernels", "temporary")
 OURS = ("demo", *MADE_AT_ONCE)
 PROBE = """
 import os, sys

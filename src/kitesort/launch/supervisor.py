@@ -3,6 +3,7 @@
 import fcntl
 import os
 import pwd
+import shutil
 import signal
 import socket
 import subprocess
@@ -70,6 +71,7 @@ class Supervisor:
         address = cluster.conninfo
         os.environ["KITESORT_DATABASE"] = address
         os.environ["KITESORT_DATA"] = str(self.options.data.resolve())
+        os.environ["TMPDIR"] = str(_emptied(self.options.data.resolve() / "temporary"))
         catalogue_port = self._name_outside()
         connect_database(address)
         migrate()
@@ -190,6 +192,13 @@ class Supervisor:
 
     def _ask_to_stop(self, _number: int, _frame: FrameType | None) -> None:
         self.stopping = True
+
+
+def _emptied(folder: Path) -> Path:
+    """For what the parts hold on disk while they read it: one that was killed leaves it behind."""
+    shutil.rmtree(folder, ignore_errors=True)
+    folder.mkdir(exist_ok=True)
+    return folder
 
 
 def _take_lock(descriptor: int, data: Path) -> None:

@@ -16,8 +16,9 @@ from kitesort.runs.take_ground import bring_in_ground
 from kitesort.runs.take_scene import take_scene
 from kitesort.runs.try_methods import try_layers, try_methods
 from kitesort.store.database import note_writing
+from kitesort.store.files import remove_files_of_run
 from kitesort.store.records import Run
-from kitesort.store.runs import end_cancelled, fail_run, start_run
+from kitesort.store.runs import end_cancelled, fail_run, get_run, start_run
 
 KINDS: dict[str, Callable[[Run], None]] = {
     "map": make_map,
@@ -42,17 +43,25 @@ def perform_run(run_id: int) -> None:
         return
     try:
         KINDS[run.kind](run)
-    except CancelledError:
-        end_cancelled(run_id)
-    except KiteSortError as error:
-        fail_run(run_id, error.sentence)
     except Exception as error:
-        if is_about_space(error):
-            fail_run(run_id, "The disk is full. Nothing was kept; make room and start it again.")
-            return
+        if get_run(run_id).state == "done":
+            raise  # what it made is kept; only what came after went wrong
+        remove_files_of_run(run_id)
+        _end(run_id, error)
+
+
+def _end(run_id: int, error: Exception) -> None:
+    """Record why a run came to nothing; an unforeseen error is raised again, for the log."""
+    if isinstance(error, CancelledError):
+        end_cancelled(run_id)
+    elif isinstance(error, KiteSortError):
+        fail_run(run_id, error.sentence)
+    elif is_about_space(error):
+        fail_run(run_id, "The disk is full. Nothing was kept; make room and start it again.")
+    else:
         fail_run(
             run_id,
             "Something unexpected went wrong; nothing half-written was kept. "
             "The settings are kept: start the run again, and look at the server's log.",
         )
-        raise
+        raise error

@@ -3,7 +3,7 @@
 import time
 
 from kitesort.core.engine import Progress, Watch
-from kitesort.store.runs import report_progress
+from kitesort.store.runs import report_progress, shall_stop
 
 SECONDS_BETWEEN_REPORTS = 0.25
 
@@ -25,6 +25,11 @@ class Reporter:
             )
 
     def is_cancelled(self) -> bool:
+        """Asked now and then too, of work that does not know how far it is."""
+        now = time.monotonic()
+        if not self.cancelled and now - self._last >= SECONDS_BETWEEN_REPORTS:
+            self._last = now
+            self.cancelled = shall_stop(self._run_id)
         return self.cancelled
 
 

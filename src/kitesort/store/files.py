@@ -63,6 +63,14 @@ def remove_kept(name: str | None) -> None:
         layer_path(name).unlink(missing_ok=True)
 
 
+def remove_files_of_run(run_id: int) -> None:
+    """What a run that came to nothing has written: each of its files, and each that was not
+    finished, has the run's number in its name."""
+    for folder in (layer_folder(), classifier_folder(), export_path("")):
+        for path in folder.glob(f"*-run-{run_id}.*"):
+            path.unlink(missing_ok=True)
+
+
 def sweep_strays(folder: Path, known: set[str]) -> int:
     """Remove half-written and unreferenced files; only call while no run is at work."""
     strays = [p for p in folder.iterdir() if p.is_file() and p.name not in known]

@@ -5,7 +5,7 @@ from typing import Any
 
 from peewee import fn
 
-from kitesort.core.errors import ConflictError, NotFoundError
+from kitesort.core.errors import CancelledError, ConflictError, NotFoundError
 from kitesort.store.database import transaction
 from kitesort.store.models import RunRow
 from kitesort.store.news import announce
@@ -94,6 +94,12 @@ def report_progress(run_id: int, percent: float, seconds_left: float | None) -> 
         return _change(run_id, percent=percent, seconds_left=seconds_left)
 
 
+def shall_stop(run_id: int) -> bool:
+    """Whether somebody wishes to cancel a run."""
+    with transaction():
+        return bool(RunRow.select().where(RunRow.id == run_id, RunRow.cancel_requested).exists())
+
+
 def report_rows(run_id: int, rows: list[dict[str, Any]]) -> None:
     """Store what a run has told so far, of those that tell a table."""
     with transaction():
@@ -101,7 +107,15 @@ def report_rows(run_id: int, rows: list[dict[str, Any]]) -> None:
 
 
 def finish_run(run_id: int, log: list[str], layer_id: int | None = None) -> None:
-    """``layer_id``: what was made, or looked at."""
+    """``layer_id``: what was made, or looked at. Within the transaction that records what was made,
+    so that a wish to cancel that comes before its end undoes all of it.
+
+    Raises
+    ------
+    CancelledError
+    """
+    if shall_stop(run_id):
+        raise CancelledError("Cancelled. Nothing was written.")
     _end(run_id, "done", log, percent=100, layer_id=layer_id)
 
 

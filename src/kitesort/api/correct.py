@@ -26,7 +26,7 @@ from kitesort.store.records import Layer
 from kitesort.study.derive import title_of
 from kitesort.study.maps import make_layer
 from kitesort.study.rasters import READER, open_layer, study_crs
-from kitesort.study.steps import Step, with_steps
+from kitesort.study.steps import Step, for_map, with_steps
 
 router = api_router("correct")
 
@@ -44,12 +44,14 @@ def get_combinations() -> list[OperationOut]:
 @router.post("/studies/{study_id}/corrections", status_code=201)
 def correct_layers(study_id: Id, body: CorrectionCreate) -> MadeOut:
     """The same steps for every layer named; what cannot be done for one is told, and the others
-    are made."""
+    are made. Codes in the settings are those of the first layer, where that is a class map; on
+    another one its classes are found by their names."""
     made, problems = list[SceneOut | MapOut](), []
     steps = [Step(one.operation, one.settings) for one in body.steps]
-    for layer in require_in_study(study_id, body.layer_ids):
+    layers = require_in_study(study_id, body.layer_ids)
+    for layer in layers:
         try:
-            recipe = with_steps(study_id, layer, steps)
+            recipe = with_steps(study_id, layer, _steps_for(layer, steps, layers[0]))
             made += _store(study_id, recipe, body.title)
         except InputError as error:
             if len(body.layer_ids) == 1:
@@ -58,6 +60,12 @@ def correct_layers(study_id: Id, body: CorrectionCreate) -> MadeOut:
                 ProblemWith(layer_id=layer.id, title=layer.title, sentence=error.sentence)
             )
     return _made_out(made, problems)
+
+
+def _steps_for(layer: Layer, steps: list[Step], made_for: Layer) -> list[Step]:
+    if layer.id == made_for.id or {layer.kind, made_for.kind} != {"classes"}:
+        return steps
+    return for_map(layer.study_id, layer, steps, made_for.map.legend)
 
 
 def _store(study_id: int, recipe: Recipe, title: str | None) -> list[SceneOut | MapOut]:

@@ -17,6 +17,7 @@ from kitesort.api.training import MOST_QUERY, PLAIN
 from kitesort.core.correct.registry import CORRECTIONS
 from kitesort.core.display.tile import colours_of
 from kitesort.core.errors import BadSettingsError, InputError
+from kitesort.core.legend import MOST_CLASSES, LegendEntry, MapCode
 from kitesort.core.outside_json import read_json
 from kitesort.core.raster.protocol import require_same_grid
 from kitesort.core.settings import describe_invalid
@@ -24,15 +25,26 @@ from kitesort.core.tidy.registry import TIDYINGS
 from kitesort.study.changes import Changed, what_changes
 from kitesort.study.maps import get_map
 from kitesort.study.rasters import for_display, open_layer
-from kitesort.study.steps import Step, open_with_steps
+from kitesort.study.steps import Step, for_map, open_with_steps
 
 router = api_router("tidy")
 MOST_STEPS = 20
 _STEPS = TypeAdapter(list[StepIn])
 
 
+class ClassNameIn(In):
+    code: MapCode
+    name: str = Field(max_length=200)
+
+
 class StepsIn(In):
     steps: list[StepIn] = Field(min_length=1, max_length=MOST_STEPS)
+
+
+class MatchIn(StepsIn):
+    """``classes``: what the codes in the steps stand for."""
+
+    classes: list[ClassNameIn] = Field(max_length=MOST_CLASSES + 1)
 
 
 class ClassChangeOut(BaseModel):
@@ -137,6 +149,16 @@ def _from_to_out(found: Changed) -> list[FromToOut]:
     each = zip(met.pixels.tolist(), met.first.tolist(), met.second.tolist(), strict=True)
     moved = sorted((-n, a, b) for n, a, b in each if a != b)
     return [FromToOut(before=a, after=b, n=-n) for n, a, b in moved]
+
+
+@router.post("/maps/{layer_id}/matched-steps")
+def match_steps(layer_id: Id, body: MatchIn) -> list[StepIn]:
+    """Steps that were made for a map with other codes, for this one: each class by its name."""
+    layer = get_map(layer_id)
+    steps = [Step(one.operation, one.settings) for one in body.steps]
+    made_for = tuple(LegendEntry(one.code, one.name, "") for one in body.classes)
+    found = for_map(layer.study_id, layer, steps, made_for)
+    return [StepIn(operation=one.operation, settings=one.settings) for one in found]
 
 
 @router.get(

@@ -35,6 +35,15 @@ ClassCode = Annotated[
 """Of a setting: a code that a map may hold; one that a class may have."""
 
 
+class OfTheMap:
+    """Marks a setting of a step whose codes are those of the map that the step is done to: on
+    another map the same classes may have other codes."""
+
+
+OF_THE_MAP = OfTheMap()
+CodesOfTheMap = Annotated[tuple[int, ...], OF_THE_MAP]
+
+
 def is_class_code(code: int) -> bool:
     return 1 <= code <= LAST_CODE and code != UNCLASSIFIED_CODE
 

@@ -2,11 +2,12 @@
 
 from typing import Any
 
-from pydantic import BaseModel, ConfigDict, TypeAdapter
+from pydantic import BaseModel, ConfigDict, Field
 
 from kitesort.core.derive.coefficients import CoefficientTable
 from kitesort.core.derive.formula.parse import parse_formula
 from kitesort.core.errors import BadSettingsError
+from kitesort.core.legend import MOST_CLASSES, MapCode
 from kitesort.core.operations import OPERATIONS
 from kitesort.core.recipe import MAX_STEPS
 from kitesort.core.settings import describe_invalid, validate_settings
@@ -68,26 +69,35 @@ def _checked(kind: PresetKind, content: dict[str, Any]) -> dict[str, Any]:
         raise BadSettingsError(f"The table cannot be saved: {describe_invalid(error)}") from error
 
 
+class _SavedClass(BaseModel):
+    """What a code in the steps stood for when they were saved."""
+
+    model_config = ConfigDict(extra="forbid")
+    code: MapCode
+    name: str = Field(max_length=200)
+
+
 class _SavedStep(BaseModel):
     model_config = ConfigDict(extra="forbid")
     operation: str
     settings: dict[str, Any] = {}
 
 
-_STEPS = TypeAdapter(list[_SavedStep])
+class _SavedChain(BaseModel):
+    model_config = ConfigDict(extra="forbid")
+    steps: list[_SavedStep] = Field(min_length=1, max_length=MAX_STEPS)
+    classes: list[_SavedClass] = Field([], max_length=MOST_CLASSES + 1)
 
 
 def _checked_chain(content: dict[str, Any]) -> dict[str, Any]:
     """Steps as they were ordered: what they leave open is found anew for each map."""
     try:
-        steps = _STEPS.validate_python(content.get("steps"))
+        chain = _SavedChain.model_validate(content)
     except ValueError as error:
         raise BadSettingsError(f"The chain cannot be saved: {describe_invalid(error)}") from error
-    if not 1 <= len(steps) <= MAX_STEPS:
-        raise BadSettingsError(f"A chain has between 1 and {MAX_STEPS} steps.")
-    for step in steps:
+    for step in chain.steps:
         spec = OPERATIONS[step.operation]
         if not spec.is_step:
             raise BadSettingsError(f"“{spec.title}” is no step of a chain.")
         validate_settings(spec, step.settings)
-    return {"steps": [step.model_dump(mode="json") for step in steps]}
+    return chain.model_dump(mode="json")

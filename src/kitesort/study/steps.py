@@ -6,9 +6,12 @@ from dataclasses import dataclass
 from typing import Any
 
 from kitesort.core.correct.registry import CORRECTIONS
+from kitesort.core.errors import BadSettingsError
 from kitesort.core.geometry import reproject_geometry
+from kitesort.core.legend import Legend
 from kitesort.core.newest import always, remembered
 from kitesort.core.operation import Operation
+from kitesort.core.raster.class_codes import legend_of
 from kitesort.core.raster.protocol import Raster
 from kitesort.core.recipe import (
     LayerLeaf,
@@ -18,6 +21,8 @@ from kitesort.core.recipe import (
     layers_in,
     open_recipe,
 )
+from kitesort.core.settings import validate_settings
+from kitesort.core.tidy.other_map import classes_named, for_other_map
 from kitesort.core.tidy.registry import TIDYINGS
 from kitesort.store.layers import get_layer, kept_beside
 from kitesort.store.records import Layer
@@ -57,6 +62,28 @@ def with_steps(
         recipe = apply_operation((recipe,), spec.id, settings, reader, title_of)
     require_own(study_id, layers_in(recipe))
     return recipe
+
+
+def for_map(study_id: int, layer: Layer, steps: Iterable[Step], made_for: Legend) -> list[Step]:
+    """Steps that were made for a map with another legend, for this one: each class by its name.
+
+    Raises
+    ------
+    BadSettingsError : the map has no class of a name; the sentence says in which step.
+    """
+    found: list[Step] = []
+    classes = {entry.code: entry.name for entry in made_for}
+    for number, step in enumerate(steps, start=1):
+        spec = step_spec(step.operation)
+        settings = validate_settings(spec, step.settings)
+        recipe = with_steps(study_id, layer, found)
+        try:
+            mine = for_other_map(settings, classes, legend_of(open_recipe(recipe, READER)))
+        except BadSettingsError as error:
+            raise BadSettingsError(f"Step {number}, {spec.title}: {error.sentence}") from error
+        found.append(Step(step.operation, mine.model_dump(mode="json")))
+        classes |= classes_named(settings)
+    return found
 
 
 @remembered(32, version=kept_beside, once=always)

@@ -863,7 +863,8 @@ export interface paths {
         /**
          * Correct Layers
          * @description The same steps for every layer named; what cannot be done for one is told, and the others
-         *     are made.
+         *     are made. Codes in the settings are those of the first layer, where that is a class map; on
+         *     another one its classes are found by their names.
          */
         post: operations["correct_layers"];
         delete?: never;
@@ -2811,6 +2812,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/maps/{layer_id}/matched-steps": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Match Steps
+         * @description Steps that were made for a map with other codes, for this one: each class by its name.
+         */
+        post: operations["match_steps"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/maps/{layer_id}/tidied/tiles/{level}/{row}/{col}.png": {
         parameters: {
             query?: never;
@@ -3379,6 +3400,13 @@ export interface components {
         ClassMerge: {
             /** Into Id */
             into_id: number;
+        };
+        /** ClassNameIn */
+        ClassNameIn: {
+            /** Code */
+            code: number;
+            /** Name */
+            name: string;
         };
         /** ClassOrder */
         ClassOrder: {
@@ -4860,6 +4888,16 @@ export interface components {
             /** Kept */
             kept: boolean;
             grid: components["schemas"]["GridOut"] | null;
+        };
+        /**
+         * MatchIn
+         * @description ``classes``: what the codes in the steps stand for.
+         */
+        MatchIn: {
+            /** Steps */
+            steps: components["schemas"]["StepIn"][];
+            /** Classes */
+            classes: components["schemas"]["ClassNameIn"][];
         };
         /** MatchedOut */
         MatchedOut: {
@@ -11681,6 +11719,41 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TidiedOut"];
+                };
+            };
+            /** @description Refused, and why */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    match_steps: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                layer_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MatchIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StepIn"][];
                 };
             };
             /** @description Refused, and why */

@@ -2,14 +2,17 @@
 
 from collections.abc import Callable, Iterable
 from dataclasses import dataclass
+from typing import Annotated
 
 import numpy as np
 import numpy.typing as npt
 from pydantic import Field
 
 from kitesort.core.bands import Band
+from kitesort.core.errors import BadSettingsError
 from kitesort.core.grid import Window
 from kitesort.core.legend import (
+    OF_THE_MAP,
     UNCLASSIFIED,
     UNCLASSIFIED_CODE,
     CodeArray,
@@ -31,7 +34,7 @@ COLOUR = r"^(#[0-9a-fA-F]{6})?$"
 class Becomes(Settings):
     """A class by its code; one that the map has not is named, and brings its colour."""
 
-    code: MapCode
+    code: Annotated[MapCode, OF_THE_MAP]
     name: str = Field("", max_length=80)
     colour: str = Field("", pattern=COLOUR)
 
@@ -52,6 +55,29 @@ def legend_with(legend: Legend, added: Iterable[Becomes], what: str) -> Legend:
         else:
             require_codes(legend, [one.code], what)
     return tuple(known[code] for code in sorted(known))
+
+
+def require_meant(after: Raster, added: Iterable[Becomes], what: str) -> None:
+    """Refuse to paint one class for another: where a setting names what a code stands for, the map
+    that comes out must say the same, and no other code of it may have that name.
+
+    Raises
+    ------
+    BadSettingsError : ``what`` names the setting.
+    """
+    codes = {entry.code: entry.name for entry in legend_of(after)}
+    for one in (one for one in added if one.name and one.code != UNCLASSIFIED_CODE):
+        if codes[one.code].casefold() != one.name.casefold():
+            raise BadSettingsError(
+                f"{what}: the code {one.code} stands for “{codes[one.code]}” in this map, not for "
+                f"“{one.name}”. Choose another code, or a class of the map."
+            )
+        alike = [c for c, name in codes.items() if name.casefold() == one.name.casefold()]
+        if len(alike) > 1:
+            raise BadSettingsError(
+                f"{what}: “{one.name}” would have the codes {' and '.join(map(str, alike))}. Give "
+                "each class one code."
+            )
 
 
 @dataclass(frozen=True)

@@ -13,6 +13,7 @@ from kitesort.core.legend import (
     N_CODES,
     NODATA_CODE,
     UNCLASSIFIED_CODE,
+    CodesOfTheMap,
     code_array,
 )
 from kitesort.core.operation import Context, Operation, of_one
@@ -58,14 +59,14 @@ class MajoritySettings(Settings):
         title="Weight of the centre",
         description="The pixel itself counts so many times.",
     )
-    changing: tuple[int, ...] = Field(
+    changing: CodesOfTheMap = Field(
         (),
         max_length=MOST_CLASSES + 1,
         title="May change",
         description="Pixels of other classes stay as they are; none chosen means all.",
         json_schema_extra={"widget": "class codes"},
     )
-    winning: tuple[int, ...] = Field(
+    winning: CodesOfTheMap = Field(
         (),
         max_length=MOST_CLASSES + 1,
         title="May win",

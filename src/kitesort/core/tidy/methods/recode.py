@@ -1,22 +1,25 @@
 """Classes made into others: recoded, joined, taken back."""
 
+from typing import Annotated
+
 from pydantic import Field
 
+from kitesort.core.engine import Watch
 from kitesort.core.errors import BadSettingsError
-from kitesort.core.legend import MOST_CLASSES, UNCLASSIFIED_CODE, MapCode
+from kitesort.core.legend import MOST_CLASSES, OF_THE_MAP, UNCLASSIFIED_CODE, MapCode
 from kitesort.core.operation import Context, Operation, of_one
 from kitesort.core.raster.class_codes import RecodedRaster, legend_of, require_codes
 from kitesort.core.raster.protocol import Raster
 from kitesort.core.settings import Settings
-from kitesort.core.tidy.methods._becomes import COLOUR, Becomes, legend_with
+from kitesort.core.tidy.methods._becomes import COLOUR, Becomes, legend_with, require_meant
 
 
 class Recoded(Settings):
     """Pixels of a class become those of another; 255 is unclassified. One that the map has not is
     named, and brings its colour."""
 
-    code: MapCode
-    to: MapCode
+    code: Annotated[MapCode, OF_THE_MAP]
+    to: Annotated[MapCode, OF_THE_MAP]
     name: str = Field("", max_length=80)
     colour: str = Field("", pattern=COLOUR)
 
@@ -47,6 +50,14 @@ def _open(raster: Raster, settings: RecodeSettings, _: Context) -> Raster:
     return RecodedRaster(raster, kept, tuple(become.items()))
 
 
+def _prepare(
+    raster: Raster, settings: RecodeSettings, context: Context, _: Watch
+) -> RecodeSettings:
+    becomes = (one.becomes for one in settings.table)
+    require_meant(_open(raster, settings, context), becomes, "Becomes")
+    return settings
+
+
 def _say(s: RecodeSettings) -> str:
     n = len(s.table)
     return f"{n} class{'' if n == 1 else 'es'} made into others"
@@ -62,6 +73,7 @@ SPEC = Operation(
     source="Codes exchanged for codes",
     settings=RecodeSettings,
     open=of_one(_open),
+    prepare=of_one(_prepare),
     say=_say,
     takes=frozenset({"classes"}),
     silent=frozenset({"name", "colour"}),

@@ -7,13 +7,14 @@ import numpy as np
 import numpy.typing as npt
 from pydantic import Field
 
+from kitesort.core.engine import Watch
 from kitesort.core.grid import Window
-from kitesort.core.legend import MOST_CLASSES, NODATA_CODE, CodeArray
+from kitesort.core.legend import MOST_CLASSES, NODATA_CODE, CodeArray, CodesOfTheMap
 from kitesort.core.operation import Context, Inputs, LayerRef, Operation, Parts, of_one
 from kitesort.core.raster.class_codes import flags, legend_of, require_codes
 from kitesort.core.raster.protocol import BoolArray, Raster, band_positions, require_same_grid
 from kitesort.core.settings import Settings, titled
-from kitesort.core.tidy.methods._becomes import Becomes, DecidedRaster, Numbers
+from kitesort.core.tidy.methods._becomes import Becomes, DecidedRaster, Numbers, require_meant
 
 MOST_RULES, MOST_CONDITIONS = 50, 10
 Relation = Literal["below", "at most", "at least", "above", "is", "is not"]
@@ -38,7 +39,7 @@ class Condition(Settings):
 class Rule(Settings):
     """Pixels of some classes (none named: of any), where all conditions hold."""
 
-    classes: tuple[int, ...] = Field((), max_length=MOST_CLASSES + 1)
+    classes: CodesOfTheMap = Field((), max_length=MOST_CLASSES + 1)
     conditions: tuple[Condition, ...] = Field((), max_length=MOST_CONDITIONS)
     becomes: Becomes
 
@@ -107,6 +108,12 @@ def _open(raster: Raster, settings: RulesSettings, context: Context) -> DecidedR
     return DecidedRaster(raster, becomes, which, (*others, *told), "Rules")
 
 
+def _prepare(raster: Raster, settings: RulesSettings, context: Context, _: Watch) -> RulesSettings:
+    becomes = (rule.becomes for rule in settings.rules)
+    require_meant(_open(raster, settings, context), becomes, "Rules")
+    return settings
+
+
 def _require_meaning(layer: Raster, one: Condition, what: str) -> None:
     """The band must be there, and a class that codes are compared with, too."""
     (position,) = band_positions(layer.bands, (one.layer.role,))
@@ -140,6 +147,7 @@ SPEC = Operation(
     source="Conditions on other layers, the first rule that holds",
     settings=RulesSettings,
     open=of_one(_open),
+    prepare=of_one(_prepare),
     say=_say,
     others=_layers_in,
     parts=_parts,

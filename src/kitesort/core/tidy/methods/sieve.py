@@ -10,7 +10,14 @@ from pydantic import Field
 from kitesort.core.engine import Watch
 from kitesort.core.geodesy import pixel_areas_ha
 from kitesort.core.grid import Window
-from kitesort.core.legend import MOST_CLASSES, N_CODES, NODATA_CODE, UNCLASSIFIED_CODE, CodeArray
+from kitesort.core.legend import (
+    MOST_CLASSES,
+    N_CODES,
+    NODATA_CODE,
+    UNCLASSIFIED_CODE,
+    CodeArray,
+    CodesOfTheMap,
+)
 from kitesort.core.operation import Context, Operation, of_one
 from kitesort.core.raster.class_codes import codes_in, flags, legend_of, require_codes
 from kitesort.core.raster.neighbourhood import Around, NativeRaster
@@ -44,7 +51,7 @@ class SieveSettings(Settings):
         description="What makes pixels of one class one patch.",
         json_schema_extra=titled({"4": "at sides", "8": "at sides and corners"}),
     )
-    classes: tuple[int, ...] = Field(
+    classes: CodesOfTheMap = Field(
         (),
         max_length=MOST_CLASSES + 1,
         title="Only patches of",

@@ -20,6 +20,7 @@ from kitesort.core.delivery import DeliveredScene
 
 N_PLACES = size(200, 60)
 N_VIEWERS, TILES_EACH = size((40, 30), (4, 3))
+REST_MS, N_MOVES = size((4_000, 90), (500, 10))
 CLOUD = "0.02 0.2, 0.09 0.2, 0.09 0.5, 0.02 0.5"
 COUNT_FRAMES = """() => new Promise((done) => {
   const times = []; const end = performance.now() + 3000;
@@ -175,7 +176,7 @@ def _four_panes(served: Served, *, drag: bool) -> tuple[float, float]:
         page = browser.new_page(viewport={"width": 1280, "height": 800})
         page.goto(f"{served.url}/studies/{served.study_id}/scenes")
         page.get_by_role("button", name="Four panes").click()
-        page.wait_for_timeout(4000)
+        page.wait_for_timeout(REST_MS)
         pane = page.get_by_role("application").first.bounding_box()
         assert pane is not None
         x, y = pane["x"] + pane["width"] / 2, pane["y"] + pane["height"] / 2
@@ -186,7 +187,7 @@ def _four_panes(served: Served, *, drag: bool) -> tuple[float, float]:
         page.mouse.move(x, y)
         if drag:
             page.mouse.down()
-        for i in range(90):
+        for i in range(N_MOVES):
             page.mouse.move(x + 60 * np.sin(i / 8), y + 40 * np.cos(i / 8))
             page.wait_for_timeout(25)
         page.mouse.up()

@@ -109,6 +109,30 @@ def test_a_chain_is_kept_and_opened_again(study_page: StudyPage) -> None:
     expect(step).to_be_visible()
 
 
+def test_a_chain_asks_for_classes_that_another_map_has_not(study_page: StudyPage) -> None:
+    page = study_page.page
+    made_map(study_page)
+    address = f"{study_page.address}/api/studies/{study_page.study_id}"
+    order = {"scene_id": study_page.scene_id, "roles": ["red", "nir"]}
+    made = page.request.post(f"{address}/cluster-runs", data=order)
+    assert made.ok, made.text()
+    which = page.get_by_label("Class map", exact=True)
+    clusters = which.locator("option").filter(has_text=re.compile("clusters", re.IGNORECASE))
+    expect(clusters).to_have_count(1)
+    trained = which.locator("option").filter(has_text="class map 1")
+    which.select_option(label=trained.first.inner_text())
+    add_step(study_page, "Recode and join")
+    page.get_by_label("Barley becomes").select_option(label="Pasture")
+    expect(changes(study_page)).to_contain_text("% of the pixels")
+    study_page.expected = ("422",)
+    which.select_option(label=clusters.first.inner_text())
+    said = page.get_by_text("Step 1, Recode and join: The map has no class “Barley”")
+    expect(said).to_be_visible()
+    expect(page.get_by_role("button", name="Make the tidied map")).to_be_disabled()
+    which.select_option(label=trained.first.inner_text())
+    expect(changes(study_page)).to_contain_text("% of the pixels")
+
+
 def test_polygons_are_made_and_taken(study_page: StudyPage) -> None:
     page = study_page.page
     made_map(study_page)

@@ -8,6 +8,8 @@ from pathlib import Path
 import pytest
 from bench.rows import ROWS
 
+from kitesort.demo.generate import DemoStudy
+
 ROOT = Path(__file__).parents[2]
 IN_PROCESS = ("in-memory", "methods", "clusters", "tidy", "polygons", "whole-run", "whole-runs",
               "keep-scene", "keep-index", "keep-components", "keep-stripes", "keep-sharpened",
@@ -18,7 +20,8 @@ SERVED = tuple(name for name in ROWS if name not in IN_PROCESS)
 @pytest.mark.slow("It starts a process for each program that is measured.")
 @pytest.mark.thorough
 @pytest.mark.parametrize("rows", [IN_PROCESS, SERVED], ids=["in process", "served"])
-def test_every_row_runs(rows: tuple[str, ...], run_folder: Path) -> None:
+def test_every_row_runs(rows: tuple[str, ...], run_folder: Path, demo: DemoStudy) -> None:
+    (run_folder / "demo").symlink_to(demo.folder)
     done = subprocess.run(
         [sys.executable, "-m", "bench", "--tiny", "--folder", str(run_folder), *rows],
         cwd=ROOT, env=os.environ | {"PYTHONPATH": f"{ROOT / 'src'}:{ROOT}"}, check=False,

@@ -9,6 +9,7 @@ export type Band = Schemas["BandOut"];
 export type Step = Schemas["StepOut"];
 export type Operation = Schemas["OperationOut"];
 export type StepOrder = Schemas["StepIn"];
+export type ClassName = Schemas["ClassNameIn"];
 export type Findings = Schemas["FindingsOut"];
 export type Proposal = Schemas["ProposalOut"];
 export type ProposedBand = Schemas["ProposedBandOut"];

@@ -31,6 +31,7 @@ export const keys = {
   trained: (id: number) => ["study", id, "trained"] as const,
   tidyings: ["tidyings"] as const,
   tidied: (layerId: number, steps: unknown) => ["map", layerId, "tidied", steps] as const,
+  matchedSteps: (layerId: number, made: unknown) => ["map", layerId, "matched", made] as const,
   clusterings: ["clusterings"] as const,
   liveClusters: (id: number, order: unknown) => ["study", id, "clusters", order] as const,
   formerClusters: (id: number, sceneId: number) => ["former-clusters", id, sceneId] as const,

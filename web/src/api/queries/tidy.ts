@@ -1,7 +1,7 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 
 import { body, client } from "../client";
-import type { StepOrder } from "../types";
+import type { ClassName, StepOrder } from "../types";
 import { keys } from "./keys";
 
 export function useTidyings() {
@@ -9,6 +9,27 @@ export function useTidyings() {
     queryKey: keys.tidyings,
     staleTime: Infinity,
     queryFn: () => body(client.GET("/api/tidyings")),
+  });
+}
+
+/** Steps that were made for a map with other codes, for this one; null asks nothing. */
+export function useMatchedSteps(
+  layerId: number,
+  made: { steps: StepOrder[]; classes: ClassName[] } | null,
+) {
+  return useQuery({
+    queryKey: keys.matchedSteps(layerId, made),
+    enabled: made !== null,
+    meta: { quiet: true },
+    retry: false,
+    queryFn: ({ signal }) =>
+      body(
+        client.POST("/api/maps/{layer_id}/matched-steps", {
+          params: { path: { layer_id: layerId } },
+          body: made ?? { steps: [], classes: [] },
+          signal,
+        }),
+      ),
   });
 }
 

@@ -16,16 +16,15 @@ import { Remark } from "../../shared/Remark";
 import { inOrder } from "../../shared/sceneOrder";
 import { Select } from "../../shared/Select";
 import { useStudyId } from "../../shared/study";
-import { useDebounced } from "../../shared/useDebounced";
 import { useView, useViewStore } from "../../shared/viewStore";
 import { AlsoFor } from "./AlsoFor";
 import { Changes } from "./Changes";
 import { SavedChains } from "./SavedChains";
 import { useTidyChain } from "./tidyStore";
+import { useChainFor } from "./useChainFor";
 import { useMapToTidy } from "./useMapToTidy";
 
 const PURPOSE = "A map that can be drawn, with nothing done in secret.";
-const PAUSE_MS = 300;
 
 /** Steps on a class map, seen in the right pane before anything is kept. */
 export function TidyCard() {
@@ -66,13 +65,15 @@ export function TidyCard() {
 function Steps({ map }: { readonly map: ClassMap }) {
   const { data: tidyings = [] } = useTidyings();
   const { data: scenes = [] } = useScenes(useStudyId());
-  const { steps, add, change, remove, take } = useTidyChain();
-  const orders = useOrders();
-  const { data: found, isPlaceholderData } = useTidied(map.id, orders);
-  const canBeDone = orders.length === 0 || (found?.problem === null && !isPlaceholderData);
-  usePreview(map.id, canBeDone ? JSON.stringify(orders) : null);
+  const { steps, madeFor, setMadeFor, add, change, remove, take } = useTidyChain();
+  const { orders, fits, problem } = useChainFor(map);
+  const { data, isPlaceholderData } = useTidied(map.id, orders);
+  const found = fits ? data : undefined;
+  const canBeDone = found?.problem === null && !isPlaceholderData;
+  usePreview(map.id, canBeDone || steps.length === 0 ? JSON.stringify(orders) : null);
   return (
     <>
+      {problem && <Remark tone="problem">{problem}</Remark>}
       {steps.length > 0 && found && <Changes found={found} />}
       <Part title="Steps">
         {steps.length === 0 && (
@@ -90,21 +91,18 @@ function Steps({ map }: { readonly map: ClassMap }) {
             onChange={change}
             onRemove={remove}
           />
-          <SavedChains steps={orders} onChoose={take} />
+          <SavedChains
+            steps={orders}
+            classes={madeFor.classes}
+            onChoose={(saved, classes) => {
+              setMadeFor({ layerId: null, classes });
+              take(saved);
+            }}
+          />
         </FormSubject>
       </Part>
     </>
   );
-}
-
-/** The steps as the server is told, once they have come to rest. */
-function useOrders() {
-  const steps = useTidyChain((store) => store.steps);
-  const rested = useDebounced(
-    steps.map(({ operation, settings }) => ({ operation, settings: settings ?? {} })),
-    PAUSE_MS,
-  );
-  return steps.length === 0 ? [] : rested;
 }
 
 /** The right pane shows the map with the steps done to it, and the map itself without any; what it
@@ -133,11 +131,11 @@ function MakeIt({ map, also, onMade }: MakeProps) {
   const { panes } = useView("panes");
   const setPane = useViewStore((store) => store.setPane);
   const { steps, clear } = useTidyChain();
-  const orders = useOrders();
+  const { orders, fits } = useChainFor(map);
   const { data: found } = useTidied(map.id, orders);
   const make = () =>
     correct.mutate(
-      { layer_ids: [map.id, ...also.filter((id) => id !== map.id)], steps: orders },
+      { layer_ids: [map.id, ...also.filter((id) => id !== map.id)], steps: [...orders] },
       {
         onSuccess: ({ maps: made }) => {
           const [after] = made;
@@ -159,7 +157,7 @@ function MakeIt({ map, also, onMade }: MakeProps) {
       <Primary
         onClick={make}
         loading={correct.isPending}
-        disabled={steps.length === 0 || found?.problem !== null}
+        disabled={steps.length === 0 || !fits || found?.problem !== null}
       >
         {also.length > 0 ? `Tidy ${also.length + 1} maps` : "Make the tidied map"}
       </Primary>

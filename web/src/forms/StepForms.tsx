@@ -12,13 +12,16 @@ interface Props {
   /** Those that can be added. */
   readonly offered: readonly Operation[];
   readonly steps: readonly (StepOrder & { key: number })[];
+  /** Of steps that do not fit what is in hand: they can only be left out. */
+  readonly withoutForms?: boolean;
   readonly onAdd: (operation: string) => void;
   readonly onChange: (key: number, settings: Values) => void;
   readonly onRemove: (key: number) => void;
 }
 
 /** The steps of a chain in the order in which they are done, each with its form, and one more. */
-export function StepForms({ operations, offered, steps, onAdd, onChange, onRemove }: Props) {
+export function StepForms(props: Props) {
+  const { operations, offered, steps, withoutForms = false, onAdd, onChange, onRemove } = props;
   return (
     <>
       {steps.map((step, i) => {
@@ -34,19 +37,23 @@ export function StepForms({ operations, offered, steps, onAdd, onChange, onRemov
                 Leave out
               </Quiet>
             </Flex>
-            <Text color="quiet">{spec.good_for}</Text>
-            <SchemaForm
-              schema={spec.settings_schema}
-              values={step.settings ?? {}}
-              onChange={(settings) => onChange(step.key, settings)}
-            />
-            <Text color="quiet" mt="2" fontSize="0.92rem">
-              {spec.source}
-            </Text>
+            {!withoutForms && (
+              <>
+                <Text color="quiet">{spec.good_for}</Text>
+                <SchemaForm
+                  schema={spec.settings_schema}
+                  values={step.settings ?? {}}
+                  onChange={(settings) => onChange(step.key, settings)}
+                />
+                <Text color="quiet" mt="2" fontSize="0.92rem">
+                  {spec.source}
+                </Text>
+              </>
+            )}
           </Panel>
         );
       })}
-      <Flex mt="2">
+      <Flex mt="2" hidden={withoutForms}>
         <OnDemandPopover
           button={<Quiet type="button">Add a step</Quiet>}
           placement="bottom-start"

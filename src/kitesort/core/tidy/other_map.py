@@ -38,7 +38,9 @@ def for_other_map(settings: S, classes: Mapping[int, str], legend: Legend) -> S:
     found = _with_codes(settings, become)
     if missing:
         names = ", ".join(f"“{name}”" for name in dict.fromkeys(missing))
-        raise BadSettingsError(f"The map has no class {names}. Change the step, or leave it out.")
+        raise BadSettingsError(
+            f"The map has no class {names}. Leave the step out, or name the map's classes alike."
+        )
     return found
 
 

@@ -87,6 +87,7 @@ function Steps({ map }: { readonly map: ClassMap }) {
             operations={tidyings}
             offered={tidyings}
             steps={steps}
+            withoutForms={problem !== null}
             onAdd={add}
             onChange={change}
             onRemove={remove}

@@ -4,7 +4,12 @@ import numpy as np
 from fastapi.testclient import TestClient
 
 from kitesort.runs.perform import perform_run
-from kitesort.store.classifiers import classifier_file, open_classifier
+from kitesort.store.classifiers import (
+    classifier_file,
+    known_classifier_files,
+    open_classifier,
+)
+from kitesort.store.files import classifier_folder, sweep_strays
 from kitesort.study.rasters import open_layer
 from kitesort.study.training import training_state
 from support.small_scene import NAMES
@@ -44,6 +49,22 @@ def test_renamed_removed_and_undone(client: TestClient, small_study: SmallStudy)
     for name in ("June", one["name"]):
         client.post(f"{listed}/undo")
         assert client.get(f"{listed}/trained-classifiers").json()[0]["name"] == name
+
+
+def test_what_redoing_brings_back_is_not_swept_away(
+    client: TestClient, small_study: SmallStudy
+) -> None:
+    one = kept_classifier(client, small_study)
+    content = client.get(f"/api/trained-classifiers/{one['id']}/file").content
+    address = f"/api/studies/{small_study.id}/trained-classifiers"
+    made = client.post(address, params={"name": "Again"}, content=content).json()["id"]
+    stray = classifier_folder() / "classifier-stray.zip"
+    stray.touch()
+    client.post(f"/api/studies/{small_study.id}/undo")
+    sweep_strays(classifier_folder(), known_classifier_files())
+    assert not stray.exists()
+    client.post(f"/api/studies/{small_study.id}/redo")
+    assert client.get(f"/api/trained-classifiers/{made}/file").status_code == 200
 
 
 def test_taken_away_and_brought_in(client: TestClient, small_study: SmallStudy) -> None:

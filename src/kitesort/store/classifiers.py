@@ -12,7 +12,7 @@ from kitesort.core.classify.stored import StoredClassifier, write_classifier
 from kitesort.core.errors import NotFoundError
 from kitesort.core.storage import put_in_place, require_space, temporary_beside
 from kitesort.store.database import transaction
-from kitesort.store.edits import Change, apply_edit, next_id
+from kitesort.store.edits import Change, apply_edit, next_id, texts_in_edits
 from kitesort.store.files import classifier_folder
 from kitesort.store.models import ClassifierRow
 from kitesort.store.records import KeptClassifier
@@ -136,8 +136,10 @@ def _file(name: str) -> Path:
 
 
 def known_classifier_files() -> set[str]:
+    """Of every row, and of those that undoing or redoing an edit may bring back."""
     with transaction():
-        return {row.path for row in ClassifierRow.select(ClassifierRow.path)}
+        rows = {row.path for row in ClassifierRow.select(ClassifierRow.path)}
+        return rows | texts_in_edits("classifier", "path")
 
 
 def _write(file: str, content: bytes) -> None:

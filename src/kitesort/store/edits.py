@@ -75,6 +75,17 @@ def next_ids(entity: Entity, n: int) -> list[int]:
     return [int(row[0]) for row in db.execute_sql(asked, (n,)).fetchall()]
 
 
+def texts_in_edits(entity: Entity, column: str) -> set[str]:
+    """What a column holds before or after any edit that is remembered."""
+    found = db.execute_sql(
+        "SELECT DISTINCT one -> side ->> %s FROM edit,"
+        " jsonb_path_query(changes, '$[*] ? (@.entity == $entity)', %s::jsonb) AS one,"
+        " (VALUES ('before'), ('after')) AS sides (side)",
+        (column, json.dumps({"entity": entity})),
+    )
+    return {text for (text,) in found.fetchall() if text is not None}
+
+
 def apply_edit(study_id: int, title: str, changes: list[Change]) -> None:
     """Make the changes and remember them; what had been undone before is forgotten. Where nothing
     is to be changed, nothing is remembered."""

@@ -10,6 +10,7 @@ from kitesort.core.derive.break_start import Start
 from kitesort.core.derive.breaks import BreakTable
 from kitesort.core.derive.coefficients import CoefficientTable
 from kitesort.core.derive.index_catalogue import Use
+from kitesort.core.names import Name
 from kitesort.core.operation import LayerRef
 from kitesort.store.records import PresetKind
 
@@ -139,7 +140,7 @@ class TableOut(BaseModel):
 
 class PresetIn(In):
     kind: PresetKind
-    name: str = Field(min_length=1, max_length=120)
+    name: Name = Field(min_length=1, max_length=120)
     content: dict[str, Any]
 
 

@@ -4,6 +4,7 @@ from pydantic import BaseModel, Field
 
 from kitesort.api.schemas import Id, In
 from kitesort.core.legend import MOST_CLASSES, ClassCode
+from kitesort.core.names import Name
 
 Text = Field(None, max_length=4000)
 
@@ -30,7 +31,7 @@ class WantedClassIn(In):
     """The class that a value stands for: one of the study, or a new one."""
 
     class_id: Id | None = None
-    name: str = Field("", max_length=80)
+    name: Name = Field("", max_length=80)
     code: ClassCode | None = None
     colour: str | None = Field(None, max_length=7)
 

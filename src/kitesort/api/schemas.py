@@ -10,6 +10,7 @@ from pydantic import AllowInfNan, BaseModel, Field, field_validator
 
 from kitesort.core.bands import Kind, Quantity
 from kitesort.core.legend import MOST_CLASSES, ClassCode
+from kitesort.core.names import Name
 from kitesort.core.settings import Strict
 from kitesort.runs.count_clusters import CountRow
 from kitesort.runs.try_methods import LayerRow, MethodRow
@@ -78,7 +79,7 @@ class CompositeOut(BaseModel):
 
 
 class StudyCreate(In):
-    name: str = Field(min_length=1, max_length=120)
+    name: Name = Field(min_length=1, max_length=120)
 
 
 MOST_VIEW_CHARACTERS = 256 * 1024
@@ -87,7 +88,7 @@ MOST_VIEW_CHARACTERS = 256 * 1024
 class StudyPatch(In):
     """``view``: what the browser wants to find again, whatever that is."""
 
-    name: str | None = Field(None, min_length=1, max_length=120)
+    name: Name | None = Field(None, min_length=1, max_length=120)
     view: dict[str, Any] | None = None
 
     @field_validator("view")
@@ -99,13 +100,13 @@ class StudyPatch(In):
 
 
 class ClassCreate(In):
-    name: str = Field(min_length=1, max_length=80)
+    name: Name = Field(min_length=1, max_length=80)
     colour: str | None = None
     description: str = Field("", max_length=400)
 
 
 class ClassPatch(In):
-    name: str | None = Field(None, min_length=1, max_length=80)
+    name: Name | None = Field(None, min_length=1, max_length=80)
     code: ClassCode | None = None
     colour: str | None = None
     description: str | None = Field(None, max_length=400)
@@ -355,11 +356,11 @@ class LegendOut(BaseModel):
 
 
 class NamePatch(In):
-    name: str = Field(min_length=1, max_length=120)
+    name: Name = Field(min_length=1, max_length=120)
 
 
 class LayerPatch(In):
-    title: str = Field(min_length=1, max_length=120)
+    title: Name = Field(min_length=1, max_length=120)
 
 
 class NamedLayerOut(BaseModel):

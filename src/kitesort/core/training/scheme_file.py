@@ -16,6 +16,7 @@ from kitesort.core.legend import (
     UNCLASSIFIED_CODE,
     is_class_code,
 )
+from kitesort.core.names import require_seen
 from kitesort.core.outside_json import read_json
 from kitesort.core.table import Cell, to_csv, without_apostrophe
 
@@ -162,6 +163,10 @@ def _from_table(text: str, file_name: str) -> list[TakenClass]:
 
 def _taken(name: Any, code: int | None, colour: Any, description: Any, parent: Any) -> TakenClass:
     plain = _plain(name)
+    try:
+        require_seen(plain)
+    except ValueError as error:
+        raise BadSettingsError(f"Class {plain[:40]!a}: {error}.") from error
     if not plain or len(plain) > LONGEST_NAME:
         raise BadSettingsError(f"A class needs a name of at most {LONGEST_NAME} letters.")
     if code is not None and not is_class_code(code):

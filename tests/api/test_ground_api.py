@@ -295,3 +295,10 @@ def test_a_file_that_is_not_kept_any_more_and_classes_that_have_gone(page: Page)
     assert "removed meanwhile" in log[-1]
     assert page.take(content, "p.geojson", wanted={})[-1].startswith("No site of the file")
     assert page.new_sites() == []
+
+
+def test_a_file_of_which_nothing_lies_there_says_why(page: Page) -> None:
+    content = b"x,y,code\n0,0,1\n5,5,1\n"
+    log = page.take(content, "away.csv", x="x", y="y", crs=CRS, attribute="code", wanted={})
+    assert log[-1] == "No site of the file can be taken: 2 outside the scene."
+    assert page.new_sites() == []

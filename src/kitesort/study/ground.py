@@ -105,6 +105,9 @@ def prepare_ground(
         GivenSite(site.value, geometry, site.note, site.true_on)
         for site, geometry in zip(chosen, geometries_of([s.outline for s in chosen]), strict=True)
     ]
+    if not found.sites:
+        why = "; ".join(f"{n:,} {reason}" for reason, n in found.left_out.items())
+        raise InputError(f"No site of the file can be taken: {why or 'it holds none'}.")
     if not given:
         raise InputError("No site of the file belongs to a class. Choose a class for its values.")
     used = {value: wanted[value] for value in dict.fromkeys(site.value for site in given)}

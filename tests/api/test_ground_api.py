@@ -302,3 +302,12 @@ def test_a_file_of_which_nothing_lies_there_says_why(page: Page) -> None:
     log = page.take(content, "away.csv", x="x", y="y", crs=CRS, attribute="code", wanted={})
     assert log[-1] == "No site of the file can be taken: 2 outside the scene."
     assert page.new_sites() == []
+
+
+@pytest.mark.parametrize("note", ["a\0b", "\ud800x"])
+def test_texts_that_cannot_be_stored_are_said_at_the_first_look(page: Page, note: str) -> None:
+    """They ended the run that brought them in as something unforeseen."""
+    looked = page.look(in_utm((point(20, 30), {"cover": 1, "note": note})), "p.geojson")
+    assert looked.status_code == 422, looked.text
+    table = f"x,y,code,note\n1,2,1,{note}\n".encode("utf-8", "surrogatepass")
+    assert page.look(table, "p.csv").status_code == 422

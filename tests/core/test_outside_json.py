@@ -10,10 +10,11 @@ from hypothesis import strategies as st
 
 from kitesort.core.outside_json import MOST_DEPTH, MOST_DIGITS, OutsideJsonError, read_json
 
+TEXTS = st.text(st.characters(codec="utf-8", exclude_characters="\0"))
 VALUES = st.recursive(
     st.none() | st.booleans() | st.integers() | st.floats(allow_nan=False, allow_infinity=False)
-    | st.text(),
-    lambda inner: st.lists(inner, max_size=4) | st.dictionaries(st.text(), inner, max_size=4),
+    | TEXTS,
+    lambda inner: st.lists(inner, max_size=4) | st.dictionaries(TEXTS, inner, max_size=4),
     max_leaves=20,
 )  # fmt: skip
 
@@ -24,6 +25,21 @@ def test_what_is_meant_is_read(value: object, escaped: bool) -> None:
     text = json.dumps(value, ensure_ascii=escaped)
     if "\0" not in text:
         assert read_json(text) == json.loads(text)
+
+
+@pytest.mark.parametrize(
+    "escape", ["\\u0000", "\\ud800", "\\uDC00x", "\\\\\\u0000", "\\ud83d\\u0041"]
+)
+@pytest.mark.parametrize("form", ['{"note": "a%sb"}', '{"a%s": 1}', '["%s"]'])
+def test_characters_that_cannot_be_stored(escape: str, form: str) -> None:
+    with pytest.raises(OutsideJsonError, match="cannot be stored"):
+        read_json(form % escape)
+
+
+@pytest.mark.parametrize("escape", ["\\ud83e\\ude81", "\\\\u0000", "\\u00e9", "\\\\ud800"])
+def test_characters_that_only_look_like_these(escape: str) -> None:
+    text = f'["{escape}"]'
+    assert read_json(text) == json.loads(text)
 
 
 def nested(depth: int, opening: str, closing: str) -> str:

@@ -14,6 +14,12 @@ _TEXTS = re.compile(rb'"[^"\\]*(?:\\.[^"\\]*)*"?', re.DOTALL)
 _NO_NUMBERS = re.compile(rb"NaN|Infinity")
 _DIGITS = re.compile(rb"[0-9]{%d}" % (MOST_DIGITS + 1))
 _LARGE = re.compile(rb"[0-9]+(?:\.[0-9]*)?[eE]\+?[0-9]{3,}")
+# Zero, and half of a character that takes two: neither can be stored or sent on.
+_ESCAPES = re.compile(
+    rb"\\(?:u[dD][89abAB][0-9a-fA-F]{2}\\u[dD][c-fC-F][0-9a-fA-F]{2}"
+    rb"|(u0000|u[dD][89a-fA-F][0-9a-fA-F]{2})|.)",
+    re.DOTALL,
+)
 _BRACKETS = b"[]{}"
 _ALL_ELSE = bytes(set(range(256)) - set(_BRACKETS))
 
@@ -44,6 +50,8 @@ def require_bounded(content: str | bytes) -> None:
     whole = content.encode("utf-8", "surrogatepass") if isinstance(content, str) else content
     if b"\0" in whole:
         raise OutsideJsonError("The text is not in UTF-8.")
+    if b"\\u" in whole and any(one[1] for one in _ESCAPES.finditer(whole)):
+        raise OutsideJsonError("A text holds a character that cannot be stored.")
     bare = _TEXTS.sub(b'""', whole)
     if _depth(bare) > MOST_DEPTH:
         raise OutsideJsonError(f"More than {MOST_DEPTH} lists lie inside of one another.")

@@ -73,6 +73,8 @@ def read_point_table(content: bytes, file_name: str, most: int) -> PointTable:
         raise UnreadableFileError(
             f"{file_name} is not text in UTF-8. Save it as CSV in that coding."
         ) from error
+    if "\0" in text:
+        raise UnreadableFileError(f"{file_name} holds a character that cannot be stored.")
     first = text.split("\n", 1)[0]
     separator = max(SEPARATORS, key=first.count)
     lines = _lines(text, separator, file_name, most + 2)

@@ -56,6 +56,17 @@ def everything_opens(client: TestClient, study: SmallStudy) -> None:
         assert answer.status_code == 200, (what, answer.text)
 
 
+@pytest.mark.parametrize("kind", ["application/json", "APPLICATION/JSON", "application/x+JSON"])
+@pytest.mark.parametrize("view", [nested(255), '"a\\u0000b"', '"\\ud800"'])
+def test_bounded_however_its_kind_is_written(
+    client: TestClient, small_study: SmallStudy, kind: str, view: str
+) -> None:
+    address, body = f"/api/studies/{small_study.id}", f'{{"view": {{"a": {view}}}}}'
+    answer = client.patch(address, content=body, headers={"Content-Type": kind})
+    assert answer.status_code == 422 and "cannot be" in answer.json()["detail"]
+    assert client.get(address).json()["view"] in (None, {})
+
+
 def test_no_route_stores_what_nobody_can_read(client: TestClient, small_study: SmallStudy) -> None:
     s = small_study
     assert len(TAKES_JSON) > 30

@@ -100,7 +100,7 @@ async def _whole_body(scope: Scope, receive: Receive) -> tuple[Response | None, 
         given, first = first, None
         return given
 
-    is_json = "json" in Headers(scope=scope).get("content-type", "")
+    is_json = "json" in Headers(scope=scope).get("content-type", "").lower()
     return _unbounded(body) if is_json else None, hand_on
 
 

@@ -48,6 +48,11 @@ class Desk:
                 "attribute": found["attribute"], "wanted": wanted}  # fmt: skip
         self.wait_for(self.post("ground-takes", body)["id"])
 
+    def keep_map(self, roles: list[str], method: str = "minimum-distance") -> int:
+        """Order a class map of the scene; its id, once it is made."""
+        order = {"scene_id": self.scene_id, "roles": roles, "method": method}
+        return int(self.wait_for(self.post("runs", order)["id"])["layer_id"])
+
     def undo(self) -> None:
         self.post("undo", None)
 

@@ -15,14 +15,7 @@ from kitesort.store.studies import add_points
 
 N_POINTS = size(10_000, 100)
 N_MAPS = size(80, 5)
-METHOD = "minimum-distance"
-
-
-def _keep_map(desk: Desk) -> int:
-    """The id of a class map of the desk's scene, once it is made."""
-    roles = ["red", "nir"]
-    run = desk.post("runs", {"scene_id": desk.scene_id, "roles": roles, "method": METHOD})
-    return int(desk.wait_for(run["id"])["layer_id"])
+ROLES = ["red", "nir"]
 
 
 def accuracy(served: Served, large: DeliveredScene) -> Iterator[Result]:
@@ -33,7 +26,7 @@ def accuracy(served: Served, large: DeliveredScene) -> Iterator[Result]:
     with httpx.Client(base_url=served.url, timeout=900) as client:
         desk = Desk(client, served, served.large_scene_id)
         codes = rng.choice([c["code"] for c in desk.classes], N_POINTS)
-        layer_id = _keep_map(desk)
+        layer_id = desk.keep_map(ROLES)
         add_points(served.study_id, list(zip(x.tolist(), y.tolist(), codes.tolist(), strict=True)))
 
         def ask() -> None:
@@ -50,7 +43,7 @@ def layer_names(served: Served) -> Result:
     """The names that formulas call layers by, beside dozens of maps."""
     with httpx.Client(base_url=served.url, timeout=900) as client:
         desk = Desk(client, served, served.demo_scene_id)
-        _copy_map(_keep_map(desk), N_MAPS - 1)
+        _copy_map(desk.keep_map(ROLES), N_MAPS - 1)
         seconds = desk.seconds("layer-names")
     return Result(f"names of layers, with {N_MAPS} maps", seconds, None, "", "s", "below 0.5 s",
                   seconds < 0.5)  # fmt: skip

@@ -24,7 +24,6 @@ FEW, MANY = size((5_000, 50_000), (60, 200))
 N_POLYGONS = size(20_000, 100)
 N_BANDS = 36
 BORDER = 8  # pixels of the demo scene, which has a slanted edge without data
-METHOD = "minimum-distance"
 
 
 def likely_classes(demo: DeliveredScene, sites: Path) -> npt.NDArray[np.uint8]:
@@ -139,8 +138,7 @@ def points_to_map(served: Served, demo: DeliveredScene, sites: Path, folder: Pat
             state = desk.training(roles=",".join(roles))
             times["training state"] = perf_counter() - started
             started = perf_counter()
-            run = desk.post("runs", {"scene_id": scene_id, "roles": roles, "method": METHOD})
-            desk.wait_for(run["id"])
+            desk.keep_map(roles)
             times["kept map, from the order on"] = perf_counter() - started
             if sum(c["n_pixels"] for c in state["classes"]) < n:
                 raise RuntimeError(f"not all points train: {state['problem']}")

@@ -63,9 +63,9 @@ def correct_layers(study_id: Id, body: CorrectionCreate) -> MadeOut:
 
 
 def _steps_for(layer: Layer, steps: list[Step], made_for: Layer) -> list[Step]:
-    if layer.id == made_for.id or {layer.kind, made_for.kind} != {"classes"}:
+    if layer.id == made_for.id or not layer.kind == made_for.kind == "classes":
         return steps
-    return for_map(layer.study_id, layer, steps, made_for.map.legend)
+    return for_map(layer, steps, {entry.code: entry.name for entry in made_for.map.legend})
 
 
 def _store(study_id: int, recipe: Recipe, title: str | None) -> list[SceneOut | MapOut]:

@@ -63,7 +63,7 @@ class DerivationIn(In):
 class DerivationOrder(In):
     operation: str
     settings: dict[str, Any] = Field(default_factory=dict)
-    title: str | None = Field(None, min_length=1, max_length=120)
+    title: Name | None = Field(None, min_length=1, max_length=120)
 
 
 class DerivationCreate(In):

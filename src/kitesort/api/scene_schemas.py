@@ -8,6 +8,7 @@ from pydantic import BaseModel, Field
 from kitesort.api.schemas import BandOut, CompositeOut, DependantOut, GridOut, Id, In, MapOut
 from kitesort.core.bands import Kind, Quantity, SceneQuantity
 from kitesort.core.delivery.scene import Resampling
+from kitesort.core.names import Name
 from kitesort.core.operation import Family
 
 Origin = Literal["delivered", "corrected", "combined", "derived"]
@@ -223,7 +224,7 @@ class BandTake(In):
 
 class SceneTake(In):
     position: int = Field(ge=0)
-    title: str = Field(min_length=1, max_length=120)
+    title: Name = Field(min_length=1, max_length=120)
     sensor: str = Field(min_length=1, max_length=120)
     acquired: date | None = None
     crs: str | None = Field(None, max_length=4000)
@@ -260,7 +261,7 @@ class CorrectionCreate(In):
 
     layer_ids: list[int] = Field(min_length=1, max_length=200)
     steps: list[StepIn] = Field(min_length=1, max_length=20)
-    title: str | None = Field(None, min_length=1, max_length=120)
+    title: Name | None = Field(None, min_length=1, max_length=120)
 
 
 class ProblemWith(BaseModel):
@@ -281,7 +282,7 @@ class CombinationCreate(In):
     layer_ids: list[int] = Field(min_length=2, max_length=200)
     method: str
     settings: dict[str, Any] = Field(default_factory=dict)
-    title: str | None = Field(None, min_length=1, max_length=120)
+    title: Name | None = Field(None, min_length=1, max_length=120)
 
 
 class DarkValuesIn(In):
@@ -354,7 +355,7 @@ class CatalogueTake(In):
 class TakenScene(In):
     collection: str = Field(max_length=200)
     id: str = Field(max_length=200)
-    title: str = Field(min_length=1, max_length=120)
+    title: Name = Field(min_length=1, max_length=120)
 
 
 class SeriesOut(BaseModel):

@@ -17,10 +17,10 @@ from kitesort.api.training import MOST_QUERY, PLAIN
 from kitesort.core.correct.registry import CORRECTIONS
 from kitesort.core.display.tile import colours_of
 from kitesort.core.errors import BadSettingsError, InputError
-from kitesort.core.legend import MOST_CLASSES, LegendEntry, MapCode
 from kitesort.core.outside_json import read_json
 from kitesort.core.raster.protocol import require_same_grid
 from kitesort.core.settings import describe_invalid
+from kitesort.core.tidy.other_map import ClassNames
 from kitesort.core.tidy.registry import TIDYINGS
 from kitesort.study.changes import Changed, what_changes
 from kitesort.study.maps import get_map
@@ -32,11 +32,6 @@ MOST_STEPS = 20
 _STEPS = TypeAdapter(list[StepIn])
 
 
-class ClassNameIn(In):
-    code: MapCode
-    name: str = Field(max_length=200)
-
-
 class StepsIn(In):
     steps: list[StepIn] = Field(min_length=1, max_length=MOST_STEPS)
 
@@ -44,7 +39,7 @@ class StepsIn(In):
 class MatchIn(StepsIn):
     """``classes``: what the codes in the steps stand for."""
 
-    classes: list[ClassNameIn] = Field(max_length=MOST_CLASSES + 1)
+    classes: ClassNames
 
 
 class ClassChangeOut(BaseModel):
@@ -156,8 +151,7 @@ def match_steps(layer_id: Id, body: MatchIn) -> list[StepIn]:
     """Steps that were made for a map with other codes, for this one: each class by its name."""
     layer = get_map(layer_id)
     steps = [Step(one.operation, one.settings) for one in body.steps]
-    made_for = tuple(LegendEntry(one.code, one.name, "") for one in body.classes)
-    found = for_map(layer.study_id, layer, steps, made_for)
+    found = for_map(layer, steps, {one.code: one.name for one in body.classes})
     return [StepIn(operation=one.operation, settings=one.settings) for one in found]
 
 

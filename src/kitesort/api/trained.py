@@ -25,6 +25,7 @@ from kitesort.core.classify.learning import rounds_of
 from kitesort.core.classify.onnx_file import write_onnx
 from kitesort.core.classify.stored import MOST_FILE_BYTES
 from kitesort.core.classify.tree_words import lines_of
+from kitesort.core.names import Name
 from kitesort.runs import make_map
 from kitesort.runs.queue import RunQueue
 from kitesort.store import classifiers
@@ -50,7 +51,7 @@ def get_trained_classifiers(study_id: Id) -> list[TrainedClassifierOut]:
 async def bring_in_classifier(
     request: Request,
     study_id: Id,
-    name: Annotated[str, Query(min_length=1, max_length=120)],
+    name: Annotated[Name, Query(min_length=1, max_length=120)],
 ) -> TrainedClassifierOut:
     """A classifier from the file that another study gave away."""
     content = await read_body(request, MOST_FILE_BYTES)

@@ -73,7 +73,7 @@ class Watch:
     def require_wanted(self) -> None:
         """Raises CancelledError when the work shall stop."""
         if self.is_cancelled():
-            raise CancelledError("Cancelled. Nothing was written.")
+            raise CancelledError
 
 
 UNWATCHED = Watch()

@@ -143,3 +143,6 @@ class DiskFullError(StorageError):
 
 class CancelledError(KiteSortError):
     code = "cancelled"
+
+    def __init__(self, sentence: str = "Cancelled. Nothing was written.") -> None:
+        super().__init__(sentence)

@@ -3,7 +3,7 @@
 from collections.abc import Mapping
 from typing import Any, Protocol, Self
 
-from pydantic import BaseModel, ConfigDict, GetCoreSchemaHandler, model_validator
+from pydantic import BaseModel, ConfigDict, GetCoreSchemaHandler
 from pydantic_core import core_schema
 
 from kitesort.core.errors import BadSettingsError
@@ -22,26 +22,6 @@ def _make_strict(schema: Any) -> None:
             _make_strict(part)
 
 
-def _can_be_stored(given: Any) -> bool:
-    """Neither a zero character nor half of one that takes two, anywhere inside."""
-    waiting = [given]
-    while waiting:  # thousands of outlines come this way
-        part = waiting.pop()
-        if isinstance(part, str):
-            if "\0" in part or not (part.isascii() or _is_unicode(part)):
-                return False
-        elif isinstance(part, dict):
-            waiting.extend(part)
-            waiting.extend(part.values())
-        elif isinstance(part, list | tuple):
-            waiting.extend(one for one in part if type(one) is not float)
-    return True
-
-
-def _is_unicode(text: str) -> bool:
-    return not any("\ud800" <= c <= "\udfff" for c in text)
-
-
 class FreshCopies(BaseModel):
     """A copy with other values computes its cached properties anew."""
 
@@ -57,13 +37,6 @@ class Strict(FreshCopies):
     is taken for one: neither ``false`` nor a text."""
 
     model_config = ConfigDict(extra="forbid", allow_inf_nan=False)
-
-    @model_validator(mode="before")
-    @classmethod
-    def _only_texts_that_can_be_stored(cls, given: Any) -> Any:
-        if not _can_be_stored(given):
-            raise ValueError("a text holds a character that cannot be stored")
-        return given
 
     @classmethod
     def __get_pydantic_core_schema__(

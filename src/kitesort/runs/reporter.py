@@ -17,20 +17,24 @@ class Reporter:
         self.cancelled = False
 
     def __call__(self, progress: Progress) -> None:
-        now = time.monotonic()
-        if now - self._last >= SECONDS_BETWEEN_REPORTS:
-            self._last = now
+        if self._is_due():
             self.cancelled = report_progress(
                 self._run_id, 100 * progress.done, progress.seconds_left
             )
 
     def is_cancelled(self) -> bool:
         """Asked now and then too, of work that does not know how far it is."""
-        now = time.monotonic()
-        if not self.cancelled and now - self._last >= SECONDS_BETWEEN_REPORTS:
-            self._last = now
+        if not self.cancelled and self._is_due():
             self.cancelled = shall_stop(self._run_id)
         return self.cancelled
+
+    def _is_due(self) -> bool:
+        """Whether the database may be asked again; if so, it is."""
+        now = time.monotonic()
+        if now - self._last < SECONDS_BETWEEN_REPORTS:
+            return False
+        self._last = now
+        return True
 
 
 def watch_run(run_id: int) -> Watch:

@@ -7,10 +7,10 @@ from pydantic import BaseModel, ConfigDict, Field
 from kitesort.core.derive.coefficients import CoefficientTable
 from kitesort.core.derive.formula.parse import parse_formula
 from kitesort.core.errors import BadSettingsError
-from kitesort.core.legend import MOST_CLASSES, MapCode
 from kitesort.core.operations import OPERATIONS
 from kitesort.core.recipe import MAX_STEPS
 from kitesort.core.settings import describe_invalid, validate_settings
+from kitesort.core.tidy.other_map import ClassNames
 from kitesort.store.database import transaction
 from kitesort.store.edits import Change, apply_edit, next_id
 from kitesort.store.models import PresetRow
@@ -69,14 +69,6 @@ def _checked(kind: PresetKind, content: dict[str, Any]) -> dict[str, Any]:
         raise BadSettingsError(f"The table cannot be saved: {describe_invalid(error)}") from error
 
 
-class _SavedClass(BaseModel):
-    """What a code in the steps stood for when they were saved."""
-
-    model_config = ConfigDict(extra="forbid")
-    code: MapCode
-    name: str = Field(max_length=200)
-
-
 class _SavedStep(BaseModel):
     model_config = ConfigDict(extra="forbid")
     operation: str
@@ -86,7 +78,7 @@ class _SavedStep(BaseModel):
 class _SavedChain(BaseModel):
     model_config = ConfigDict(extra="forbid")
     steps: list[_SavedStep] = Field(min_length=1, max_length=MAX_STEPS)
-    classes: list[_SavedClass] = Field([], max_length=MOST_CLASSES + 1)
+    classes: ClassNames = ()
 
 
 def _checked_chain(content: dict[str, Any]) -> dict[str, Any]:

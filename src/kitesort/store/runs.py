@@ -115,7 +115,7 @@ def finish_run(run_id: int, log: list[str], layer_id: int | None = None) -> None
     CancelledError
     """
     if shall_stop(run_id):
-        raise CancelledError("Cancelled. Nothing was written.")
+        raise CancelledError
     _end(run_id, "done", log, percent=100, layer_id=layer_id)
 
 
@@ -124,7 +124,7 @@ def fail_run(run_id: int, sentence: str) -> None:
 
 
 def end_cancelled(run_id: int) -> None:
-    _end(run_id, "cancelled", ["Cancelled. Nothing was written."])
+    _end(run_id, "cancelled", [CancelledError().sentence])
 
 
 def request_cancel(run_id: int) -> Run:

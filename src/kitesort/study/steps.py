@@ -1,14 +1,13 @@
 """Steps that make a layer better, one after the other: the recipe, and how it looks."""
 
 import json
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 from typing import Any
 
 from kitesort.core.correct.registry import CORRECTIONS
 from kitesort.core.errors import BadSettingsError
 from kitesort.core.geometry import reproject_geometry
-from kitesort.core.legend import Legend
 from kitesort.core.newest import always, remembered
 from kitesort.core.operation import Operation
 from kitesort.core.raster.class_codes import legend_of
@@ -55,34 +54,39 @@ def with_steps(
     """
     recipe: Recipe = LayerLeaf(layer_id=layer.id, name=layer.title)
     for step in steps:
-        spec, settings = step_spec(step.operation), step.settings
-        if _has_outlines(settings):
-            there = open_recipe(recipe, reader).grid.crs
-            settings = _brought(settings, study_crs(study_id), there)
-        recipe = apply_operation((recipe,), spec.id, settings, reader, title_of)
+        recipe = _with_step(study_id, recipe, step, reader)
     require_own(study_id, layers_in(recipe))
     return recipe
 
 
-def for_map(study_id: int, layer: Layer, steps: Iterable[Step], made_for: Legend) -> list[Step]:
-    """Steps that were made for a map with another legend, for this one: each class by its name.
+def _with_step(study_id: int, recipe: Recipe, step: Step, reader: LayerReader) -> Recipe:
+    spec, settings = step_spec(step.operation), step.settings
+    if _has_outlines(settings):
+        there = open_recipe(recipe, reader).grid.crs
+        settings = _brought(settings, study_crs(study_id), there)
+    return apply_operation((recipe,), spec.id, settings, reader, title_of)
+
+
+def for_map(layer: Layer, steps: Iterable[Step], classes: Mapping[int, str]) -> list[Step]:
+    """Steps that were made for a map with other ``classes`` (names by code), for this one: each
+    class by its name.
 
     Raises
     ------
     BadSettingsError : the map has no class of a name; the sentence says in which step.
     """
     found: list[Step] = []
-    classes = {entry.code: entry.name for entry in made_for}
+    recipe: Recipe = LayerLeaf(layer_id=layer.id, name=layer.title)
     for number, step in enumerate(steps, start=1):
         spec = step_spec(step.operation)
         settings = validate_settings(spec, step.settings)
-        recipe = with_steps(study_id, layer, found)
         try:
             mine = for_other_map(settings, classes, legend_of(open_recipe(recipe, READER)))
         except BadSettingsError as error:
             raise BadSettingsError(f"Step {number}, {spec.title}: {error.sentence}") from error
         found.append(Step(step.operation, mine.model_dump(mode="json")))
-        classes |= classes_named(settings)
+        recipe = _with_step(layer.study_id, recipe, found[-1], READER)
+        classes = {**classes, **classes_named(settings)}
     return found
 
 

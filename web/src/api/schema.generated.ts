@@ -3401,8 +3401,11 @@ export interface components {
             /** Into Id */
             into_id: number;
         };
-        /** ClassNameIn */
-        ClassNameIn: {
+        /**
+         * ClassName
+         * @description What a code stands for in the map that settings were made for.
+         */
+        ClassName: {
             /** Code */
             code: number;
             /** Name */
@@ -4897,7 +4900,7 @@ export interface components {
             /** Steps */
             steps: components["schemas"]["StepIn"][];
             /** Classes */
-            classes: components["schemas"]["ClassNameIn"][];
+            classes: components["schemas"]["ClassName"][];
         };
         /** MatchedOut */
         MatchedOut: {

@@ -7,7 +7,7 @@ from functools import cached_property
 from typing import Any
 
 import numpy as np
-from pydantic import Field, model_validator
+from pydantic import Field
 
 from kitesort.core.classify.protocol import TrainedClassifier
 from kitesort.core.classify.registry import CLASSIFIERS
@@ -38,12 +38,6 @@ class DrawnSite(Settings):
 
     code: int
     geometry: dict[str, Any]
-
-    @model_validator(mode="before")
-    @classmethod
-    def _only_texts_that_can_be_stored(cls, given: Any) -> Any:
-        """The training looks through all its sites at once."""
-        return given
 
     @classmethod
     def of_outline(cls, code: int, text: str, geometry: dict[str, Any]) -> "DrawnSite":

@@ -1,14 +1,26 @@
 """Settings that were made for one map, for another: each class by its name."""
 
-from collections.abc import Callable, Iterator, Mapping
-from typing import Any, TypeVar
+from collections.abc import Callable, Mapping
+from typing import Annotated, Any, TypeVar
+
+from pydantic import Field
 
 from kitesort.core.errors import BadSettingsError
-from kitesort.core.legend import OF_THE_MAP, UNCLASSIFIED_CODE, Legend
+from kitesort.core.legend import MOST_CLASSES, OF_THE_MAP, UNCLASSIFIED_CODE, Legend, MapCode
 from kitesort.core.settings import Settings
-from kitesort.core.tidy.methods._becomes import Becomes
+from kitesort.core.tidy.methods._becomes import brought_in
 
 S = TypeVar("S", bound=Settings)
+
+
+class ClassName(Settings):
+    """What a code stands for in the map that settings were made for."""
+
+    code: MapCode
+    name: str = Field(max_length=200)
+
+
+ClassNames = Annotated[tuple[ClassName, ...], Field(max_length=MOST_CLASSES + 1)]
 
 
 def for_other_map(settings: S, classes: Mapping[int, str], legend: Legend) -> S:
@@ -61,16 +73,5 @@ def _with_codes(settings: S, become: Callable[[int], int]) -> S:
 
 
 def classes_named(settings: Settings) -> dict[int, str]:
-    """Names, by code, of the classes that settings name themselves, at any depth."""
-    return {one.code: one.name for one in _brought_in(settings)}
-
-
-def _brought_in(settings: Settings) -> Iterator[Becomes]:
-    for name in type(settings).model_fields:
-        value = getattr(settings, name)
-        for part in value if isinstance(value, tuple) else (value,):
-            if isinstance(part, Settings):
-                becomes = getattr(part, "becomes", None)
-                if isinstance(becomes, Becomes) and becomes.name:
-                    yield becomes
-                yield from _brought_in(part)
+    """Names, by code, of the classes that settings name themselves."""
+    return {one.code: one.name for one in brought_in(settings)}

@@ -4,7 +4,7 @@ import { useEffect, useState } from "react";
 import { sentenceOf } from "../../api/problem";
 import { useCorrectLayers } from "../../api/queries/corrections";
 import { useScenes } from "../../api/queries/scenes";
-import { useTidied, useTidyings } from "../../api/queries/tidy";
+import { useTidyings } from "../../api/queries/tidy";
 import type { ClassMap } from "../../api/types";
 import { StepForms } from "../../forms/StepForms";
 import { FormSubject } from "../../forms/subject";
@@ -21,7 +21,7 @@ import { AlsoFor } from "./AlsoFor";
 import { Changes } from "./Changes";
 import { SavedChains } from "./SavedChains";
 import { useTidyChain } from "./tidyStore";
-import { useChainFor } from "./useChainFor";
+import { type Chain, useChainFor } from "./useChainFor";
 import { useMapToTidy } from "./useMapToTidy";
 
 const PURPOSE = "A map that can be drawn, with nothing done in secret.";
@@ -29,26 +29,37 @@ const PURPOSE = "A map that can be drawn, with nothing done in secret.";
 /** Steps on a class map, seen in the right pane before anything is kept. */
 export function TidyCard() {
   const { maps, map, choose } = useMapToTidy();
-  const [also, setAlso] = useState<readonly number[]>([]);
-  if (!map) {
-    return (
-      <Card title="Tidy" purpose={PURPOSE}>
-        <Text color="quiet" mt="3">
-          There is no class map yet. Make one in Classify; it can be smoothed, sieved, filled and
-          recoded here.
-        </Text>
-      </Card>
-    );
-  }
+  if (map) return <TidyMap maps={maps} map={map} onChoose={choose} />;
   return (
-    <Card title="Tidy" purpose={PURPOSE} action={<MakeIt map={map} also={also} onMade={choose} />}>
+    <Card title="Tidy" purpose={PURPOSE}>
+      <Text color="quiet" mt="3">
+        There is no class map yet. Make one in Classify; it can be smoothed, sieved, filled and
+        recoded here.
+      </Text>
+    </Card>
+  );
+}
+
+interface MapProps {
+  readonly maps: readonly ClassMap[];
+  /** The one that is tidied. */
+  readonly map: ClassMap;
+  readonly onChoose: (layerId: number) => void;
+}
+
+function TidyMap({ maps, map, onChoose }: MapProps) {
+  const [also, setAlso] = useState<readonly number[]>([]);
+  const chain = useChainFor(map);
+  const made = <MakeIt map={map} chain={chain} also={also} onMade={onChoose} />;
+  return (
+    <Card title="Tidy" purpose={PURPOSE} action={made}>
       <Part title="Map">
         <Select
           label="Class map"
           hideLabel
           value={String(map.id)}
           options={maps.map(({ id, title }) => ({ value: String(id), label: title }))}
-          onValue={(id) => choose(Number(id))}
+          onValue={(id) => onChoose(Number(id))}
         />
         {!map.kept && (
           <Text mt="1" color="quiet">
@@ -56,20 +67,17 @@ export function TidyCard() {
           </Text>
         )}
       </Part>
-      <Steps map={map} />
+      <Steps map={map} chain={chain} />
       <AlsoFor maps={maps.filter(({ id }) => id !== map.id)} also={also} onAlso={setAlso} />
     </Card>
   );
 }
 
-function Steps({ map }: { readonly map: ClassMap }) {
+function Steps({ map, chain }: { readonly map: ClassMap; readonly chain: Chain }) {
   const { data: tidyings = [] } = useTidyings();
   const { data: scenes = [] } = useScenes(useStudyId());
   const { steps, madeFor, setMadeFor, add, change, remove, take } = useTidyChain();
-  const { orders, fits, problem } = useChainFor(map);
-  const { data, isPlaceholderData } = useTidied(map.id, orders);
-  const found = fits ? data : undefined;
-  const canBeDone = found?.problem === null && !isPlaceholderData;
+  const { orders, found, canBeDone, problem } = chain;
   usePreview(map.id, canBeDone || steps.length === 0 ? JSON.stringify(orders) : null);
   return (
     <>
@@ -121,22 +129,21 @@ function usePreview(layerId: number, steps: string | null) {
 
 interface MakeProps {
   readonly map: ClassMap;
+  readonly chain: Chain;
   /** Other maps to which the same is done. */
   readonly also: readonly number[];
   readonly onMade: (layerId: number) => void;
 }
 
 /** The tidied map as a layer beside the one that it was made of. */
-function MakeIt({ map, also, onMade }: MakeProps) {
+function MakeIt({ map, chain, also, onMade }: MakeProps) {
   const correct = useCorrectLayers(useStudyId());
   const { panes } = useView("panes");
   const setPane = useViewStore((store) => store.setPane);
   const { steps, clear } = useTidyChain();
-  const { orders, fits } = useChainFor(map);
-  const { data: found } = useTidied(map.id, orders);
   const make = () =>
     correct.mutate(
-      { layer_ids: [map.id, ...also.filter((id) => id !== map.id)], steps: [...orders] },
+      { layer_ids: [map.id, ...also.filter((id) => id !== map.id)], steps: [...chain.orders] },
       {
         onSuccess: ({ maps: made }) => {
           const [after] = made;
@@ -158,7 +165,7 @@ function MakeIt({ map, also, onMade }: MakeProps) {
       <Primary
         onClick={make}
         loading={correct.isPending}
-        disabled={steps.length === 0 || !fits || found?.problem !== null}
+        disabled={steps.length === 0 || chain.found?.problem !== null}
       >
         {also.length > 0 ? `Tidy ${also.length + 1} maps` : "Make the tidied map"}
       </Primary>

@@ -1,6 +1,6 @@
 """What pixels become, by rule or by hand: a class of the map, another one of the study, or none."""
 
-from collections.abc import Callable, Iterable
+from collections.abc import Callable, Iterable, Iterator
 from dataclasses import dataclass
 from typing import Annotated
 
@@ -9,6 +9,7 @@ import numpy.typing as npt
 from pydantic import Field
 
 from kitesort.core.bands import Band
+from kitesort.core.engine import Watch
 from kitesort.core.errors import BadSettingsError
 from kitesort.core.grid import Window
 from kitesort.core.legend import (
@@ -21,6 +22,7 @@ from kitesort.core.legend import (
     MapCode,
     code_array,
 )
+from kitesort.core.operation import Context, Inputs, Open, Prepare
 from kitesort.core.raster.class_codes import codes_in, legend_of, require_codes
 from kitesort.core.raster.class_file import class_bands
 from kitesort.core.raster.lazy import OnSource
@@ -57,27 +59,48 @@ def legend_with(legend: Legend, added: Iterable[Becomes], what: str) -> Legend:
     return tuple(known[code] for code in sorted(known))
 
 
-def require_meant(after: Raster, added: Iterable[Becomes], what: str) -> None:
-    """Refuse to paint one class for another: where a setting names what a code stands for, the map
-    that comes out must say the same, and no other code of it may have that name.
+def brought_in(settings: Settings) -> Iterator[Becomes]:
+    """Classes that settings name themselves, at any depth."""
+    for name in type(settings).model_fields:
+        value = getattr(settings, name)
+        for part in value if isinstance(value, tuple) else (value,):
+            if isinstance(part, Settings):
+                becomes = getattr(part, "becomes", None)
+                if isinstance(becomes, Becomes) and becomes.name:
+                    yield becomes
+                yield from brought_in(part)
 
-    Raises
-    ------
-    BadSettingsError : ``what`` names the setting.
+
+def prepare_meant(open_step: Open, what: str) -> Prepare:
+    """The ``prepare`` of a step that brings classes in: it refuses to paint one class for another.
+    Where a setting names what a code stands for, the map that comes out must say the same, and no
+    other code of it may have that name. ``what`` names the setting.
     """
-    codes = {entry.code: entry.name for entry in legend_of(after)}
-    for one in (one for one in added if one.name and one.code != UNCLASSIFIED_CODE):
-        if codes[one.code].casefold() != one.name.casefold():
-            raise BadSettingsError(
-                f"{what}: the code {one.code} stands for “{codes[one.code]}” in this map, not for "
-                f"“{one.name}”. Choose another code, or a class of the map."
-            )
-        alike = [c for c, name in codes.items() if name.casefold() == one.name.casefold()]
-        if len(alike) > 1:
-            raise BadSettingsError(
-                f"{what}: “{one.name}” would have the codes {' and '.join(map(str, alike))}. Give "
-                "each class one code."
-            )
+
+    def prepare(inputs: Inputs, settings: Settings, context: Context, _: Watch) -> Settings:
+        after = legend_of(open_step(inputs, settings, context))
+        for one in brought_in(settings):
+            if one.code != UNCLASSIFIED_CODE:
+                _require_meant(after, one, what)
+        return settings
+
+    return prepare
+
+
+def _require_meant(after: Legend, one: Becomes, what: str) -> None:
+    """Raises BadSettingsError."""
+    name = next(entry.name for entry in after if entry.code == one.code)
+    if name.casefold() != one.name.casefold():
+        raise BadSettingsError(
+            f"{what}: the code {one.code} stands for “{name}” in this map, not for “{one.name}”. "
+            "Choose another code, or a class of the map."
+        )
+    alike = [str(entry.code) for entry in after if entry.name.casefold() == name.casefold()]
+    if len(alike) > 1:
+        raise BadSettingsError(
+            f"{what}: “{one.name}” would have the codes {' and '.join(alike)}. Give each class one "
+            "code."
+        )
 
 
 @dataclass(frozen=True)

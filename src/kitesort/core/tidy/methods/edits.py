@@ -7,7 +7,6 @@ import numpy as np
 from pydantic import Field
 
 from kitesort.core.area_mask import AreaMask, area_mask, window_of_areas
-from kitesort.core.engine import Watch
 from kitesort.core.errors import BadSettingsError, OutsideSceneError
 from kitesort.core.grid import Window
 from kitesort.core.legend import MOST_CLASSES, NODATA_CODE, CodeArray, CodesOfTheMap
@@ -15,7 +14,7 @@ from kitesort.core.operation import Context, Inputs, Operation, Parts, of_one
 from kitesort.core.raster.class_codes import flags, legend_of, require_codes
 from kitesort.core.raster.protocol import Raster
 from kitesort.core.settings import Settings
-from kitesort.core.tidy.methods._becomes import Becomes, DecidedRaster, Numbers, require_meant
+from kitesort.core.tidy.methods._becomes import Becomes, DecidedRaster, Numbers, prepare_meant
 
 MOST_EDITS = 200
 
@@ -81,12 +80,6 @@ def _open(raster: Raster, settings: EditsSettings, _: Context) -> DecidedRaster:
     return DecidedRaster(raster, becomes, which, told, "Edits")
 
 
-def _prepare(raster: Raster, settings: EditsSettings, context: Context, _: Watch) -> EditsSettings:
-    becomes = (edit.becomes for edit in settings.edits)
-    require_meant(_open(raster, settings, context), becomes, "Edits")
-    return settings
-
-
 def _parts(inputs: Inputs, settings: EditsSettings, context: Context) -> Parts:
     (raster,) = inputs
     words = tuple(
@@ -112,7 +105,7 @@ SPEC = Operation(
     source="Pixels whose centres lie inside the outlines",
     settings=EditsSettings,
     open=of_one(_open),
-    prepare=of_one(_prepare),
+    prepare=prepare_meant(of_one(_open), "Edits"),
     say=_say,
     parts=_parts,
     takes=frozenset({"classes"}),

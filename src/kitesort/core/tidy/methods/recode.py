@@ -4,14 +4,13 @@ from typing import Annotated
 
 from pydantic import Field
 
-from kitesort.core.engine import Watch
 from kitesort.core.errors import BadSettingsError
 from kitesort.core.legend import MOST_CLASSES, OF_THE_MAP, UNCLASSIFIED_CODE, MapCode
 from kitesort.core.operation import Context, Operation, of_one
 from kitesort.core.raster.class_codes import RecodedRaster, legend_of, require_codes
 from kitesort.core.raster.protocol import Raster
 from kitesort.core.settings import Settings
-from kitesort.core.tidy.methods._becomes import COLOUR, Becomes, legend_with, require_meant
+from kitesort.core.tidy.methods._becomes import COLOUR, Becomes, legend_with, prepare_meant
 
 
 class Recoded(Settings):
@@ -50,14 +49,6 @@ def _open(raster: Raster, settings: RecodeSettings, _: Context) -> Raster:
     return RecodedRaster(raster, kept, tuple(become.items()))
 
 
-def _prepare(
-    raster: Raster, settings: RecodeSettings, context: Context, _: Watch
-) -> RecodeSettings:
-    becomes = (one.becomes for one in settings.table)
-    require_meant(_open(raster, settings, context), becomes, "Becomes")
-    return settings
-
-
 def _say(s: RecodeSettings) -> str:
     n = len(s.table)
     return f"{n} class{'' if n == 1 else 'es'} made into others"
@@ -73,7 +64,7 @@ SPEC = Operation(
     source="Codes exchanged for codes",
     settings=RecodeSettings,
     open=of_one(_open),
-    prepare=of_one(_prepare),
+    prepare=prepare_meant(of_one(_open), "Becomes"),
     say=_say,
     takes=frozenset({"classes"}),
     silent=frozenset({"name", "colour"}),

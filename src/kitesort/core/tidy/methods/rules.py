@@ -7,14 +7,13 @@ import numpy as np
 import numpy.typing as npt
 from pydantic import Field
 
-from kitesort.core.engine import Watch
 from kitesort.core.grid import Window
 from kitesort.core.legend import MOST_CLASSES, NODATA_CODE, CodeArray, CodesOfTheMap
 from kitesort.core.operation import Context, Inputs, LayerRef, Operation, Parts, of_one
 from kitesort.core.raster.class_codes import flags, legend_of, require_codes
 from kitesort.core.raster.protocol import BoolArray, Raster, band_positions, require_same_grid
 from kitesort.core.settings import Settings, titled
-from kitesort.core.tidy.methods._becomes import Becomes, DecidedRaster, Numbers, require_meant
+from kitesort.core.tidy.methods._becomes import Becomes, DecidedRaster, Numbers, prepare_meant
 
 MOST_RULES, MOST_CONDITIONS = 50, 10
 Relation = Literal["below", "at most", "at least", "above", "is", "is not"]
@@ -108,12 +107,6 @@ def _open(raster: Raster, settings: RulesSettings, context: Context) -> DecidedR
     return DecidedRaster(raster, becomes, which, (*others, *told), "Rules")
 
 
-def _prepare(raster: Raster, settings: RulesSettings, context: Context, _: Watch) -> RulesSettings:
-    becomes = (rule.becomes for rule in settings.rules)
-    require_meant(_open(raster, settings, context), becomes, "Rules")
-    return settings
-
-
 def _require_meaning(layer: Raster, one: Condition, what: str) -> None:
     """The band must be there, and a class that codes are compared with, too."""
     (position,) = band_positions(layer.bands, (one.layer.role,))
@@ -147,7 +140,7 @@ SPEC = Operation(
     source="Conditions on other layers, the first rule that holds",
     settings=RulesSettings,
     open=of_one(_open),
-    prepare=of_one(_prepare),
+    prepare=prepare_meant(of_one(_open), "Rules"),
     say=_say,
     others=_layers_in,
     parts=_parts,

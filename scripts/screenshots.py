@@ -9,11 +9,13 @@ import re
 import sys
 from pathlib import Path
 
+import numpy as np
 from PIL import Image
 from playwright.sync_api import Page, expect, sync_playwright
 
 FOLDER = Path(__file__).parents[1] / "docs" / "screenshots"
 MOST_BYTES = 250_000
+LEAST_OF_A_SPOT = 40  # pixels; a class in the list has 140
 FLAGS = ["--headless", "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run",
          "--disable-background-networking", "--disable-component-update",
          "--disable-sync"]  # fmt: skip
@@ -238,10 +240,23 @@ def shoot(page: Page, name: str) -> None:
     page.wait_for_timeout(900)
     shot = Image.open(io.BytesIO(page.screenshot())).convert("RGB")
     for n_colours in (256, 192, 128):
-        small = shot.quantize(n_colours, dither=Image.Dither.NONE)
-        small.save(FOLDER / f"{name}.png", optimize=True)
+        with_palette(shot, n_colours).save(FOLDER / f"{name}.png", optimize=True)
         if (FOLDER / f"{name}.png").stat().st_size <= MOST_BYTES:
             return
+
+
+def with_palette(shot: Image.Image, n_colours: int) -> Image.Image:
+    """In so many colours: of half of them those that fill some spot as they are, so that the page
+    and the class list keep theirs, and the others for what is photographed."""
+    packed = np.asarray(shot).astype(np.uint32) @ np.array([2**16, 2**8, 1], np.uint32)
+    colours, counts = np.unique(packed, return_counts=True)
+    order = np.argsort(-counts)[: n_colours // 2]
+    flat = [int(c) for c in colours[order][counts[order] >= LEAST_OF_A_SPOT]]
+    exact = [channel for c in flat for channel in c.to_bytes(3, "big")]
+    others = shot.quantize(n_colours - len(flat)).getpalette() or []
+    palette = Image.new("P", (1, 1))
+    palette.putpalette([*exact, *others])
+    return shot.quantize(palette=palette, dither=Image.Dither.NONE)
 
 
 if __name__ == "__main__":

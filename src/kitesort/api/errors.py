@@ -112,4 +112,4 @@ def _foreign_handler(usually: Told) -> Callable[[Request, Exception], JSONRespon
 def _first_sentence(details: Any) -> str:
     first = details[0]
     where = " ".join(str(part) for part in first["loc"][1:]) or "The request"
-    return f"{where.replace('_', ' ')}: {first['msg']}."
+    return f"{where.replace('_', ' ')}: {first['msg'].removeprefix('Value error, ')}."
